@@ -1,0 +1,1 @@
+"""Tables the core reads."""

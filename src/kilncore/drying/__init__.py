@@ -1,0 +1,1 @@
+"""The drying engine and its forecast."""

@@ -1,0 +1,1 @@
+"""The route of a piece: ways, stages and their work cards."""

@@ -1,0 +1,1 @@
+"""The rules of the trade, one file per question."""

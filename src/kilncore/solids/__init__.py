@@ -1,0 +1,1 @@
+"""Turned solids: volume and surface from a profile."""

@@ -1,0 +1,176 @@
+"""How much wood, hollow and surface a turned shape has, from its outline."""
+
+import itertools
+import math
+from dataclasses import dataclass
+
+from kilncore.errors import Impossible
+
+__all__ = ["FAMILIES", "Vessel", "outline", "solid_of_revolution", "vessel"]
+
+Path = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Vessel:
+    """A hollow turned piece. Paths are (r, z) in mm from axis to rim, z up from the foot."""
+
+    outer: Path
+    inner: Path
+    outer_cm3: float
+    cavity_cm3: float
+    outside_cm2: float
+    inside_cm2: float
+
+    @property
+    def wood_cm3(self) -> float:
+        """Volume of wood. [cm3]."""
+        return self.outer_cm3 - self.cavity_cm3
+
+
+def solid_of_revolution(path: Path) -> tuple[float, float]:
+    """Return volume and lateral area swept by a path about the axis.
+
+    Parameters
+    ----------
+    path : tuple of (float, float)
+        Radius and height of each point, in mm, bottom to top.
+
+    Returns
+    -------
+    volume_cm3, area_cm2 : float
+        Frustum sums; the closing discs count in the volume and not in the area.
+
+    References
+    ----------
+    .. [pappus] frustum formula.
+    """
+    volume = area = 0.0
+    for (r1, z1), (r2, z2) in itertools.pairwise(path):
+        volume += math.pi * (z2 - z1) * (r1 * r1 + r1 * r2 + r2 * r2) / 3.0
+        area += math.pi * (r1 + r2) * math.hypot(r2 - r1, z2 - z1)
+    return volume / 1000.0, area / 100.0
+
+
+def _hemisphere(s: float) -> float:
+    return math.sqrt(max(0.0, 2.0 * s - s * s))
+
+
+def _open(s: float) -> float:
+    return math.pow(s, 0.55)
+
+
+def _vase(s: float) -> float:
+    # Belly at two fifths of the height, a neck, a slightly opening mouth.
+    return 0.62 + 0.38 * math.sin(math.pi * (0.12 + 0.8 * s)) - 0.12 * s
+
+
+def _platter(s: float) -> float:
+    return math.pow(s, 0.35)
+
+
+# Relative radius at relative height s in [0, 1]; 1 is the widest place of a bowl.
+FAMILIES = {"hemisphere": _hemisphere, "open": _open, "vase": _vase, "platter": _platter}
+
+
+def outline(
+    family: str, *, diameter_mm: float, height_mm: float, foot_diameter_mm: float, points: int = 33
+) -> Path:
+    """Return the outer path of a named family, foot to rim.
+
+    Parameters
+    ----------
+    family : str
+        A key of ``FAMILIES``.
+    diameter_mm, height_mm, foot_diameter_mm : float
+        Outside sizes. [mm]
+    points : int
+        Number of points along the curve.
+
+    Returns
+    -------
+    path : tuple of (float, float)
+        Radius and height in mm, starting on the axis.
+    """
+    shape = FAMILIES[family]
+    peak = max(shape(i / 64) for i in range(65))
+    foot = foot_diameter_mm / 2.0
+    curve = []
+    for i in range(points):
+        s = i / (points - 1)
+        r = max(shape(s) / peak * diameter_mm / 2.0, foot)
+        curve.append((r, s * height_mm))
+    return ((0.0, 0.0), *curve)
+
+
+def vessel(
+    family: str,
+    *,
+    diameter_mm: float,
+    height_mm: float,
+    wall_mm: float,
+    bottom_mm: float,
+    foot_diameter_mm: float | None = None,
+) -> Vessel:
+    """Return a vessel of a family with a wall measured square to the curve.
+
+    Parameters
+    ----------
+    family : str
+        A key of ``FAMILIES``.
+    diameter_mm, height_mm, wall_mm, bottom_mm : float
+        Outside diameter and height, wall, and wood left below the hollow. [mm]
+    foot_diameter_mm : float, optional
+        Foot; two fifths of the diameter where not given. [mm]
+
+    Returns
+    -------
+    vessel : Vessel
+        Paths, volumes and surfaces.
+
+    Raises
+    ------
+    Impossible
+        If the wall is thicker than the bowl or the bottom deeper than its height.
+    """
+    if 2.0 * wall_mm >= diameter_mm:
+        raise Impossible(
+            "wall-thicker-than-bowl",
+            "wall_mm",
+            "Two walls of {wall_mm} do not fit in a piece {diameter_mm} across; "
+            "less than {most_mm} would leave a hollow.",
+            {"wall_mm": wall_mm, "diameter_mm": diameter_mm, "most_mm": diameter_mm / 2.0},
+        )
+    if bottom_mm >= height_mm:
+        raise Impossible(
+            "bottom-thicker-than-height",
+            "bottom_mm",
+            "A bottom of {bottom_mm} leaves no hollow in a piece {height_mm} high.",
+            {"bottom_mm": bottom_mm, "height_mm": height_mm},
+        )
+    foot = 0.4 * diameter_mm if foot_diameter_mm is None else foot_diameter_mm
+    outer = outline(family, diameter_mm=diameter_mm, height_mm=height_mm, foot_diameter_mm=foot)
+    inner = _inside(outer[1:], wall_mm, bottom_mm)
+    outer_cm3, outside_cm2 = solid_of_revolution(outer)
+    cavity_cm3, inside_cm2 = solid_of_revolution(inner)
+    return Vessel(outer, inner, outer_cm3, cavity_cm3, outside_cm2, inside_cm2)
+
+
+def _inside(curve: Path, wall_mm: float, bottom_mm: float) -> Path:
+    """Offset the outer curve inwards by the wall, cut off at the bottom."""
+    top = curve[-1][1]
+    inner: list[tuple[float, float]] = []
+    for i, (r, z) in enumerate(curve):
+        r0, z0 = curve[max(i - 1, 0)]
+        r1, z1 = curve[min(i + 1, len(curve) - 1)]
+        length = math.hypot(r1 - r0, z1 - z0) or 1.0
+        r_in = r - wall_mm * (z1 - z0) / length
+        z_in = min(z + wall_mm * (r1 - r0) / length, top)
+        if z_in >= bottom_mm and r_in > 0.0 and (not inner or z_in >= inner[-1][1]):
+            inner.append((r_in, z_in))
+    if not inner:
+        inner = [(max(curve[-1][0] - wall_mm, 0.0), bottom_mm)]
+    if inner[-1][1] < top:
+        inner.append((max(curve[-1][0] - wall_mm, 0.0), top))
+    first_r = inner[0][0]
+    return ((0.0, bottom_mm), (first_r * 0.7, bottom_mm), *inner)

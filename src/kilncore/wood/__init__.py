@@ -1,0 +1,1 @@
+"""Wood and water: species, moisture, density, shrinkage."""

@@ -1,0 +1,1 @@
+"""Simulated workshop instruments, reached as a real one would be."""

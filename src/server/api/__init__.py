@@ -1,0 +1,1 @@
+"""The one API: errors, sign-in and shared shapes; no words of the trade."""

@@ -1,0 +1,108 @@
+"""Builds the API and turns every error into the one problem shape."""
+
+import logging
+
+from django.core.exceptions import PermissionDenied
+from django.core.exceptions import ValidationError as DjangoValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
+from ninja.security import django_auth
+
+from kilncore.errors import CoreError
+from server.api.problems import Problem, ProblemItem, problem_response
+
+log = logging.getLogger(__name__)
+
+__all__ = ["make_api"]
+
+
+def make_api() -> NinjaAPI:
+    """Return the API: session sign-in everywhere unless a route opens itself."""
+    api = NinjaAPI(title="Yard Kiln", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
+
+    def answer(status: int, title: str, items: list[ProblemItem]) -> HttpResponse:
+        return problem_response(Problem(status=status, title=title, errors=items))
+
+    @api.exception_handler(CoreError)
+    def core(request: HttpRequest, error: CoreError) -> HttpResponse:
+        item = ProblemItem(
+            code=error.code,
+            field=error.field,
+            message=error.message,
+            template=error.template,
+            params=error.params,
+        )
+        return answer(422, "That cannot be right", [item])
+
+    @api.exception_handler(ValidationError)
+    def shape(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        items = [
+            ProblemItem(code=row["type"], field=_field(row["loc"]), message=_words(row))
+            for row in error.errors
+        ]
+        return answer(422, "That cannot be right", items)
+
+    @api.exception_handler(DjangoValidationError)
+    def rule(request: HttpRequest, error: DjangoValidationError) -> HttpResponse:
+        rows = error.message_dict if hasattr(error, "error_dict") else {"": error.messages}
+        items = [
+            ProblemItem(code="invalid", field=name.replace("__all__", ""), message=text)
+            for name, texts in rows.items()
+            for text in texts
+        ]
+        return answer(422, "That cannot be right", items)
+
+    @api.exception_handler(Http404)
+    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
+        item = ProblemItem(code="not-found", field="", message="There is nothing here by that name.")
+        return answer(404, "Not found", [item])
+
+    @api.exception_handler(AuthenticationError)
+    def stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        item = ProblemItem(code="signed-out", field="", message="Please sign in first.")
+        return answer(401, "Not signed in", [item])
+
+    @api.exception_handler(AuthorizationError)
+    @api.exception_handler(PermissionDenied)
+    def forbidden(request: HttpRequest, error: Exception) -> HttpResponse:
+        item = ProblemItem(code="forbidden", field="", message="That is not yours to do.")
+        return answer(403, "Not allowed", [item])
+
+    @api.exception_handler(HttpError)
+    def plain(request: HttpRequest, error: HttpError) -> HttpResponse:
+        item = ProblemItem(code="bad-request", field="", message=str(error))
+        return answer(error.status_code, "Not understood", [item])
+
+    @api.exception_handler(Exception)
+    def broken(request: HttpRequest, error: Exception) -> HttpResponse:
+        log.exception("unhandled error at %s", request.path)
+        text = "Something broke here. What you typed is still on the screen; try again."
+        return answer(500, "Our fault", [ProblemItem(code="broken", field="", message=text)])
+
+    return api
+
+
+def _field(location: tuple[str | int, ...]) -> str:
+    names = [str(part) for part in location if part not in ("body", "query", "path", "data", "filters")]
+    return ".".join(names)
+
+
+_PLAIN: dict[str, str] = {
+    "missing": "This is still to be filled in.",
+    "extra_forbidden": "There is no such field here.",
+    "float_parsing": "This wants a number.",
+    "float_type": "This wants a number.",
+    "int_parsing": "This wants a whole number.",
+    "finite_number": "This wants an ordinary number.",
+    "datetime_from_date_parsing": "This wants a date.",
+    "json_invalid": "That was not readable.",
+}
+
+
+def _words(row: dict[str, object]) -> str:
+    kind = str(row["type"])
+    if kind in _PLAIN:
+        return _PLAIN[kind]
+    text = str(row.get("msg", "")).removeprefix("Value error, ")
+    return text.replace("Input should be", "It should be") + ("" if text.endswith(".") else ".")

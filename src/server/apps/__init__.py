@@ -1,0 +1,1 @@
+"""The rooms, low to high: shop, yard, pieces, drying, bench, today, demo."""

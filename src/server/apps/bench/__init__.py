@@ -1,0 +1,1 @@
+"""Work cards and the reckoner."""

@@ -1,0 +1,1 @@
+"""The invented yard that ships with the app."""

@@ -1,0 +1,107 @@
+"""The invented yard: a canal side where one turner takes in wind-felled street and park trees."""
+
+from dataclasses import dataclass, field
+
+__all__ = ["LOGS", "PIECES", "PLACES", "DemoPiece"]
+
+# name, °C, %
+PLACES = (("Bag corner", 15.0, 63.0), ("Loft shelf", 18.0, 48.0), ("Stove wall", 24.0, 34.0))
+
+# species, origin, felled days ago, length, diameter, pith offset, cracked, sealed, lies at, note
+LOGS = (
+    (
+        "walnut-european",
+        "Lock keeper's garden",
+        210,
+        900,
+        380,
+        15,
+        False,
+        True,
+        "under the tarpaulin",
+        "storm of the spring",
+    ),
+    (
+        "plane-london",
+        "Quay road, third tree",
+        24,
+        1400,
+        520,
+        40,
+        False,
+        False,
+        "by the gate",
+        "heavy, lacy rays",
+    ),
+    ("ash-european", "Towpath bend", 9, 1100, 420, 10, False, False, "on the trestles", ""),
+    ("pear", "Chapel yard", 60, 600, 240, 8, True, True, "under the bench", "checks at one end"),
+    ("elm-wych", "Mill pond", 130, 800, 310, None, False, True, "by the gate", "interlocked, smells"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoPiece:
+    """A piece of the scenario and how far it has come.
+
+    ``stays`` are (days ago, place, wrap, ends sealed); ``weighed`` days ago;
+    ``done`` are stages after drying, (kind, days ago).
+    """
+
+    tag: str
+    name: str
+    species: str
+    form: str
+    way: str
+    diameter_mm: float
+    height_mm: float
+    roughed: float | None = None
+    wall_mm: float = 0.0
+    stays: tuple[tuple[float, int, str, bool], ...] = ()
+    weighed: tuple[float, ...] = ()
+    done: tuple[tuple[str, float], ...] = ()
+    coats: tuple[float, ...] = ()
+    log: int | None = None
+    state: str = "green"
+    purpose: str = "food"
+    conditions: str = ""
+    notes: dict[str, float | str] = field(default_factory=dict)
+
+
+_BOWL, _NATURAL, _VASE = "side-grain-bowl", "natural-edge-bowl", "end-grain-vase"
+_TWICE = "twice-turned"
+
+PIECES = (
+    DemoPiece("9", "Lock gate bowl", "walnut-european", _BOWL, _TWICE, 285, 105, 260, 28,
+              ((260, 0, "paper-bag", True), (215, 1, "open-shelf", True), (120, 2, "open-shelf", True)),
+              (259, 245, 225, 200, 170, 130, 100, 80),
+              (("dry", 70), ("turn", 69), ("sand", 69), ("coat", 62), ("foot", 61), ("sign", 61)),
+              (69, 68, 67), log=1),
+    DemoPiece("11", "Wobbly walnut", "walnut-european", _BOWL, _TWICE, 300, 110, 205, 29,
+              ((205, 0, "paper-bag", True), (165, 1, "open-shelf", True), (80, 2, "open-shelf", True)),
+              (204, 196, 182, 165, 140, 112, 80, 50, 22, 3), log=1),
+    DemoPiece("12", "Towpath ash", "ash-european", _BOWL, _TWICE, 280, 110, 66, 28,
+              ((66, 0, "paper-bag", True), (24, 1, "open-shelf", True)), (65, 60, 50, 38, 24, 12, 2)),
+    DemoPiece("13", "Big plane", "plane-london", _BOWL, _TWICE, 360, 140, 5, 38,
+              ((5, 2, "open-shelf", False),), (5, 3), log=2),
+    DemoPiece("14", "Quay beech", "beech-european", _BOWL, _TWICE, 260, 95, 52, 26,
+              ((52, 0, "paper-bag", True), (28, 1, "open-shelf", True)), (51, 46, 38, 30)),
+    DemoPiece("15", "Hornbeam block bowl", "hornbeam", _BOWL, _TWICE, 220, 85, 20, 22,
+              ((20, 0, "paper-bag", True),), (20, 16, 9, 1)),
+    DemoPiece("16", "Chapel pear", "pear", _NATURAL, "once-green", 210, 90, 4, 6,
+              ((4, 0, "paper-bag", False), (1, 1, "open-shelf", False)), (4, 2, 1), log=4, purpose="show"),
+    DemoPiece("17", "Mill pond vase", "elm-wych", _VASE, _TWICE, 140, 240, 34, 18,
+              ((34, 0, "paper-bag", True),), (33, 27, 18, 6), log=5, purpose="show"),
+    DemoPiece("18", "Chestnut for the vicar", "chestnut-sweet", _BOWL, _TWICE, 270, 100, 190, 26,
+              ((190, 0, "paper-bag", True), (150, 1, "open-shelf", True), (60, 2, "open-shelf", True)),
+              (190, 180, 160, 130, 100, 70, 45, 20, 4)),
+    DemoPiece("19", "Fruit bowl", "ash-european", _BOWL, _TWICE, 275, 105, 230, 27,
+              ((230, 0, "paper-bag", True), (190, 1, "open-shelf", True), (100, 2, "open-shelf", True)),
+              (229, 210, 180, 150, 110, 60, 20), (("dry", 6), ("turn", 4), ("sand", 2)), (0.8,)),
+    DemoPiece("20", "Bridge plane", "plane-london", _BOWL, "from-dry", 230, 80, done=(("turn-dry", 1),), state="dry"),
+    DemoPiece("21", "Ring dish", "elm-wych", _BOWL, "from-dry", 180, 60,
+              done=(("turn-dry", 9), ("sand", 8), ("coat", 2)), coats=(8, 7, 6), state="dry", log=5),
+    DemoPiece("22", "Storm pear bowl", "pear", _BOWL, _TWICE, 200, 80, 96, 20,
+              ((96, 0, "paper-bag", True), (60, 1, "open-shelf", True)), (95, 88, 70, 52, 33, 17)),
+    DemoPiece("23", "Towpath half", "ash-european", _BOWL, _TWICE, 290, 120, log=3),
+    DemoPiece("24", "Quay offcut", "plane-london", _NATURAL, "once-green", 240, 100, log=2, conditions="barky"),
+)  # fmt: skip

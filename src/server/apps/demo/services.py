@@ -1,0 +1,181 @@
+"""Builds the demo workshop by the app's own verbs, with histories the core simulates."""
+
+from datetime import datetime, timedelta
+from uuid import NAMESPACE_URL, uuid5
+
+import numpy as np
+from django.contrib.auth import get_user_model
+from django.db import transaction
+
+from kilncore.drying.model import Unknowns, simulate
+from kilncore.route.facts import default_finish_mm
+from kilncore.wood.moisture import shrinkage_pct
+from kilncore.wood.species import species
+from kilndevices.instruments import SimulatedScale
+from server.apps.bench.services import complete
+from server.apps.demo.scenario import LOGS, PIECES, PLACES, DemoPiece
+from server.apps.drying.forecasts import engine_piece, open_runs, refresh, target_mc_pct, treatments_of
+from server.apps.drying.models import DryingRun
+from server.apps.drying.services import accept_weight, move, weigh
+from server.apps.pieces.models import Piece, Stage
+from server.apps.pieces.services import begin_piece, give_coat
+from server.apps.shop.models import Place, Plate, Workshop
+from server.apps.shop.services import create_workshop
+from server.apps.yard.services import take_in_log
+
+__all__ = ["DEMO_USER", "build_demo", "demo_workshop", "remove_demo"]
+
+DEMO_USER = "canal-yard"
+
+
+def demo_workshop() -> Workshop | None:
+    """Return the demo workshop if it is there."""
+    return Workshop.objects.filter(is_demo=True).first()
+
+
+@transaction.atomic
+def remove_demo() -> None:
+    """Remove the demo workshop and its person."""
+    for workshop in Workshop.objects.filter(is_demo=True):
+        workshop.pieces.all().delete()
+        workshop.delete()
+    get_user_model().objects.filter(username=DEMO_USER).delete()
+
+
+@transaction.atomic
+def build_demo(*, now: datetime, seed: int = 7) -> Workshop:
+    """Build the demo afresh, dated back from now, and its forecasts."""
+    remove_demo()
+    workshop = create_workshop(name="Canal yard", username=DEMO_USER, password=None, is_demo=True)
+    Place.objects.filter(workshop=workshop).delete()
+    places = [Place.objects.create(workshop=workshop, name=n, air_c=c, rh_pct=h) for n, c, h in PLACES]
+    _equip(workshop)
+    for species_key, origin, ago, length, diameter, pith, cracked, sealed, lies, note in LOGS:
+        take_in_log(
+            workshop, today=now.date(), species=species_key, origin=origin,
+            felled_on=now.date() - timedelta(days=ago), length_mm=length, diameter_mm=diameter,
+            pith_offset_mm=pith, cracked=cracked, ends_sealed=sealed, lies_at=lies, note=note,
+        )  # fmt: skip
+    for i, plan in enumerate(PIECES):
+        _build(workshop, plan, places, now=now, seed=seed * 100 + i)
+    refresh(open_runs(workshop), target=target_mc_pct(workshop), now=now)
+    return workshop
+
+
+def _equip(workshop: Workshop) -> None:
+    lathe = workshop.lathes.first()
+    if lathe is not None:
+        lathe.name, lathe.swing_mm, lathe.max_rpm, lathe.mass_kg = "Long bed", 420, 2800, 190
+        lathe.save()
+    Plate.objects.create(
+        workshop=workshop, name="150 mm faceplate", kind="faceplate", low_mm=150, high_mm=420
+    )
+    Plate.objects.create(
+        workshop=workshop, name="button jaws", kind="expanding-jaws", low_mm=60, high_mm=280, rated_rpm=600
+    )
+
+
+def _build(workshop: Workshop, plan: DemoPiece, places: list[Place], *, now: datetime, seed: int) -> None:
+    first = plan.roughed if plan.roughed is not None else max((d for _, d in plan.done), default=2.0)
+    log = workshop.logs.filter(number=plan.log).first() if plan.log else None
+    piece = begin_piece(
+        workshop, now=now - timedelta(days=first + 0.5), by=None, tag=plan.tag, name=plan.name,
+        species=plan.species, form=plan.form, way=plan.way, state=plan.state,
+        diameter_mm=plan.diameter_mm, height_mm=plan.height_mm, purpose=plan.purpose,
+        finish_diameter_mm=default_finish_mm(plan.diameter_mm, state=plan.state), finish_wall_mm=6.0,
+        conditions=plan.conditions, log_id=log.id if log else None,
+    )  # fmt: skip
+    if plan.roughed is not None:
+        _rough(piece, plan, now)
+        _dry(piece, plan, places, now=now, seed=seed)
+    for kind, ago in plan.done:
+        _stage_done(piece, plan, kind, now - timedelta(days=ago), now)
+    for ago in plan.coats:
+        stage = piece.stages.get(kind="coat")
+        if stage.coats.count() < len(plan.coats) and stage.state == "active":
+            give_coat(stage, at=now - timedelta(days=ago), now=now, by=None)
+
+
+def _rough(piece: Piece, plan: DemoPiece, now: datetime) -> None:
+    at = now - timedelta(days=plan.roughed or 0.0)
+    outside = plan.diameter_mm - 8.0
+    if piece.way == "once-green":
+        _finish(piece, "turn-green", at - timedelta(hours=2), now, final_diameter_mm=outside,
+                final_wall_mm=plan.wall_mm, final_height_mm=plan.height_mm - 5, bottom_mm=10.0)  # fmt: skip
+        _finish(piece, "sand", at - timedelta(hours=1), now)
+        _finish(piece, "foot", at, now)
+        return
+    _finish(piece, "rough", at, now, outside_diameter_mm=outside, wall_mm=plan.wall_mm,
+            height_mm=plan.height_mm - 6, bottom_mm=round(plan.wall_mm * 1.2), speed_rpm=600.0)  # fmt: skip
+
+
+def _finish(piece: Piece, kind: str, at: datetime, now: datetime, **notes: float | str) -> None:
+    stage = Stage.objects.select_related("piece__workshop").get(piece=piece, kind=kind)
+    complete(stage, notes=notes, at=at, now=now, by=None)
+
+
+def _stage_done(piece: Piece, plan: DemoPiece, kind: str, at: datetime, now: datetime) -> None:
+    """Mark a later stage done with plausible figures."""
+    wood = species(piece.species)
+    across = 1 - shrinkage_pct(wood.shrink_tangential_pct.typical, mc_pct=9.0) / 100
+    notes: dict[str, float | str] = {}
+    if kind == "turn":
+        outside = plan.diameter_mm - 8.0
+        notes = {
+            "long_mm": outside,
+            "short_mm": round(outside * across),
+            "wall_long_mm": round(plan.wall_mm * across),
+            "wall_short_mm": round(plan.wall_mm * across),
+            "final_diameter_mm": round(outside * across - 6),
+            "final_wall_mm": 6.5,
+            "final_height_mm": plan.height_mm - 22,
+            "bottom_mm": 11.0,
+        }
+    elif kind == "turn-dry":
+        notes = {
+            "final_diameter_mm": plan.diameter_mm - 10,
+            "final_wall_mm": 6.0,
+            "final_height_mm": plan.height_mm - 14,
+            "bottom_mm": 10.0,
+        }
+    elif kind == "sand":
+        notes = {"last_grit": 320.0, "minutes_min": 35.0}
+    elif kind == "coat":
+        stage = piece.stages.get(kind="coat")
+        for ago in plan.coats:
+            give_coat(stage, at=now - timedelta(days=ago), now=now, by=None)
+    elif kind == "sign":
+        notes = {"signed_as": "Canal yard", "price": 95.0, "mass_g": 720.0}
+    _finish(piece, kind, at, now, **notes)
+
+
+def _dry(piece: Piece, plan: DemoPiece, places: list[Place], *, now: datetime, seed: int) -> None:
+    """Move and weigh it as planned; the weights come from the engine, a little off, and a scale."""
+    run = DryingRun.objects.get(piece=piece)
+    for ago, place, wrap, sealed in plan.stays:
+        move(
+            run,
+            place=places[place],
+            wrap=wrap,
+            ends_sealed=sealed,
+            at=now - timedelta(days=ago),
+            now=now,
+            by=None,
+        )
+    run = open_runs(piece.workshop).get(pk=run.pk)
+    engine = engine_piece(run)
+    chance = np.random.default_rng(seed)
+    unknowns = Unknowns.from_matrix(0.5 * chance.normal(size=(1, 5)) * np.array([0.4, 0.3, 0.1, 3.0, 0.15]))
+    days = [max((plan.roughed or 0.0) - ago, 0.02) for ago in plan.weighed]
+    truth = simulate(engine, treatments_of(run), until_days=(plan.roughed or 0.0) + 0.1, unknowns=unknowns)
+    dry = engine.dry_mass_g * (1 + 0.05 * chance.normal())
+    scale = SimulatedScale(seed)
+    for day in days:
+        moisture = float(truth.mean_at(np.array([day]))[0, 0])
+        reading = scale.weigh(dry * (1 + moisture))
+        row = weigh(
+            piece.workshop, run, key=uuid5(NAMESPACE_URL, f"yard-kiln:{piece.tag}:{day}"),
+            mass_g=reading.mass_g, at=run.started_at + timedelta(days=day), now=now,
+            typed=f"{reading.mass_g:.0f} g",
+        )  # fmt: skip
+        accept_weight(row)

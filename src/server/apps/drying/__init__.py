@@ -1,0 +1,1 @@
+"""Drying runs, places, weights and stored forecasts."""

@@ -1,0 +1,247 @@
+"""The drying floor, weigh-ins and moves over HTTP."""
+
+from datetime import datetime
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Path, Query, Router, Status
+
+from kilncore.drying.model import WRAPS
+from kilncore.rules.hold import FORMS
+from kilncore.wood.emc import emc_pct
+from kilncore.wood.species import all_species
+from server.api.problems import PROBLEMS
+from server.apps.drying import schemas, services
+from server.apps.drying.forecasts import fingerprint, open_runs, refresh, stored, target_mc_pct
+from server.apps.drying.models import DryingRun, WeighIn
+from server.apps.drying.queries import FloorRow, floor, floor_row, last_weighed, open_run, weigh_in_of
+from server.apps.shop.models import Workshop
+from server.apps.shop.queries import place_of, workshop_of
+
+router = Router(tags=["drying"])
+TagPath = Path(..., max_length=40)
+IdPath = Path(..., ge=1, le=2**53)
+
+
+def floor_out(row: FloorRow, target: float) -> schemas.FloorOut:
+    """Return a floor row as it is sent."""
+    run, piece = row.run, row.run.piece
+    stays = list(run.stays.all())
+    last = last_weighed(run)
+    data = row.forecast.data if row.forecast else {}
+    return schemas.FloorOut(
+        tag=piece.tag,
+        name=piece.name,
+        species_name=all_species()[piece.species].common,
+        form=piece.form,
+        family=FORMS[piece.form].family,
+        diameter_mm=piece.diameter_mm,
+        height_mm=piece.height_mm,
+        started_at=run.started_at,
+        place=stays[-1].place.name,
+        wrap=stays[-1].wrap,
+        ends_sealed=stays[-1].ends_sealed,
+        settles_at_pct=data.get("settles_at_pct"),
+        target_mc_pct=target,
+        now=row.now,
+        ready=row.ready,
+        ready_low=row.moment("ready_days", "low"),
+        ready_middle=row.moment("ready_days", "middle"),
+        ready_high=row.moment("ready_days", "high"),
+        settled_middle=row.moment("settled_days", "middle"),
+        never_pct=data.get("never_pct", 0.0),
+        weigh_at=row.weigh_at,
+        last_g=last.mass_g if last else None,
+        last_at=last.at if last else None,
+        weighings=data.get("weighings", 0),
+        questioned=sum(w.state == "questioned" for w in run.weigh_ins.all()),
+        stale=row.stale,
+        warnings=data.get("warnings", []),
+    )
+
+
+def _weigh_in_out(row: WeighIn, tag: str) -> schemas.WeighInOut:
+    return schemas.WeighInOut(
+        id=row.id,
+        tag=tag,
+        at=row.at,
+        mass_g=row.mass_g,
+        typed=row.typed,
+        state=row.state,
+        question=row.question,
+        corrects_id=row.corrects_id,
+    )
+
+
+def _loss_measured(run: DryingRun) -> float | None:
+    """Loss a week between the last two weights that are at least two days apart."""
+    counted = [w for w in run.weigh_ins.all() if w.state == "accepted"]
+    for before in reversed(counted[:-1]):
+        days = (counted[-1].at - before.at).total_seconds() / 86400.0
+        if days >= 2.0:
+            return round(100.0 * (before.mass_g - counted[-1].mass_g) / before.mass_g / days * 7.0, 3)
+    return None
+
+
+def drying_out(workshop: Workshop, tag: str, now: datetime) -> schemas.DryingOut:
+    """Return one piece's drying in full, corrected weights included."""
+    run = open_run(workshop, tag)
+    target = target_mc_pct(workshop)
+    row = floor_row(run, target=target, now=now)
+    data = row.forecast.data if row.forecast else None
+    return schemas.DryingOut(
+        row=floor_out(row, target),
+        curve=data["curve"] if data else None,
+        stays=[
+            schemas.StayOut(
+                place=s.place.name,
+                wrap=s.wrap,
+                wrap_label=WRAPS[s.wrap].label,
+                ends_sealed=s.ends_sealed,
+                started_at=s.started_at,
+                air_c=s.place.air_c,
+                rh_pct=s.place.rh_pct,
+                emc_pct=round(emc_pct(s.place.air_c, rh_pct=s.place.rh_pct), 1),
+            )
+            for s in run.stays.all()
+        ],
+        weigh_ins=[_weigh_in_out(w, run.piece.tag) for w in WeighIn.objects.filter(run=run)],
+        dry_mass_g=data["dry_mass_g"]["middle"] if data else None,
+        rate_factor=data["rate_factor"] if data else None,
+        loss_rule_pct=workshop.stop_loss_per_week_pct,
+        loss_measured_pct=_loss_measured(run),
+    )
+
+
+@router.get(
+    "", response={200: list[schemas.FloorOut], **PROBLEMS}, operation_id="floor", summary="The drying floor"
+)
+def drying_floor(request: HttpRequest):
+    """Every drying piece, from stored forecasts; stale ones say so."""
+    workshop = workshop_of(request)
+    target = target_mc_pct(workshop)
+    return [floor_out(row, target) for row in floor(workshop, now=timezone.now())]
+
+
+@router.post(
+    "/refresh",
+    response={200: schemas.Refreshed, **PROBLEMS},
+    operation_id="refresh_forecasts",
+    summary="Bring forecasts up to date",
+)
+def refresh_forecasts(request: HttpRequest, data: schemas.RefreshIn):
+    """Compute a few stale forecasts; call again while some wait."""
+    workshop = workshop_of(request)
+    target = target_mc_pct(workshop)
+    runs = open_runs(workshop)
+    if data.tags:
+        runs = runs.filter(piece__tag__in=data.tags)
+    stale = [r for r in runs if (row := stored(r)) is None or row.fingerprint != fingerprint(r, target)]
+    refresh(stale[: data.most], target=target, now=timezone.now())
+    done = min(len(stale), data.most)
+    return schemas.Refreshed(computed=done, waiting=len(stale) - done)
+
+
+@router.get(
+    "/expected",
+    response={200: schemas.ExpectedOut, **PROBLEMS},
+    operation_id="expected",
+    summary="What a tag should weigh",
+)
+def expected(request: HttpRequest, tag: str = Query(..., max_length=40)):
+    """Return the expected range of a drying piece."""
+    run = open_run(workshop_of(request), tag)
+    guess, _ = services.expected_weight(run, timezone.now())
+    last = last_weighed(run)
+    return schemas.ExpectedOut(
+        tag=run.piece.tag,
+        name=run.piece.name,
+        species_name=all_species()[run.piece.species].common,
+        low_g=max(0.0, guess.mass_g - 2 * guess.sd_g),
+        mass_g=guess.mass_g,
+        high_g=guess.mass_g + 2 * guess.sd_g,
+        last_g=last.mass_g if last else None,
+        last_at=last.at if last else None,
+    )
+
+
+@router.post(
+    "/weigh-ins", response={200: schemas.WeighInOut, **PROBLEMS}, operation_id="weigh", summary="A weight"
+)
+def weigh(request: HttpRequest, data: schemas.WeighInNew):
+    """Store a weight once; an odd one is kept and questioned."""
+    workshop, now = workshop_of(request), timezone.now()
+    run = open_run(workshop, data.tag)
+    row = services.weigh(
+        workshop,
+        run,
+        key=data.key,
+        mass_g=data.mass_g,
+        at=data.at or now,
+        now=now,
+        typed=data.typed,
+        by=request.user,
+    )
+    return _weigh_in_out(row, row.run.piece.tag)
+
+
+@router.post(
+    "/weigh-ins/{weigh_in_id}/accept",
+    response={200: schemas.WeighInOut, **PROBLEMS},
+    operation_id="accept_weight",
+    summary="It is right",
+)
+def accept_weight(request: HttpRequest, weigh_in_id: int = IdPath):
+    """Let a questioned weight count."""
+    row = services.accept_weight(weigh_in_of(workshop_of(request), weigh_in_id))
+    return _weigh_in_out(row, row.run.piece.tag)
+
+
+@router.post(
+    "/weigh-ins/{weigh_in_id}/correct",
+    response={200: schemas.WeighInOut, **PROBLEMS},
+    operation_id="correct_weight",
+    summary="The right figure",
+)
+def correct_weight(request: HttpRequest, data: schemas.WeighInCorrection, weigh_in_id: int = IdPath):
+    """Replace a weight; the old figure stays visible."""
+    workshop = workshop_of(request)
+    row = weigh_in_of(workshop, weigh_in_id)
+    run = open_run(workshop, data.tag) if data.tag else None
+    new = services.correct_weight(
+        row, key=data.key, mass_g=data.mass_g, typed=data.typed, run=run, by=request.user
+    )
+    return _weigh_in_out(new, new.run.piece.tag)
+
+
+@router.get(
+    "/{tag}",
+    response={200: schemas.DryingOut, **PROBLEMS},
+    operation_id="drying",
+    summary="One piece's drying",
+)
+def drying(request: HttpRequest, tag: str = TagPath):
+    """Return curve, weights and places of one piece."""
+    return drying_out(workshop_of(request), tag, timezone.now())
+
+
+@router.post(
+    "/{tag}/stays",
+    response={201: schemas.DryingOut, **PROBLEMS},
+    operation_id="move",
+    summary="Put it elsewhere",
+)
+def move(request: HttpRequest, data: schemas.MoveIn, tag: str = TagPath):
+    """Note where it lies from now on, and in what."""
+    workshop, now = workshop_of(request), timezone.now()
+    run = open_run(workshop, tag)
+    services.move(
+        run,
+        place=place_of(workshop, data.place_id),
+        wrap=data.wrap,
+        ends_sealed=data.ends_sealed,
+        at=data.at or now,
+        now=now,
+        by=request.user,
+    )
+    return Status(201, drying_out(workshop, tag, now))

@@ -1,0 +1,1 @@
+"""Pieces, their routes and what was noted at each stage."""

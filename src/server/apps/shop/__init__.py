@@ -1,0 +1,1 @@
+"""The workshop: people, lathes, jaws, places, house way."""

@@ -1,0 +1,165 @@
+"""Sign-in and the shop over HTTP."""
+
+from django.conf import settings
+from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Status
+from ninja.utils import check_csrf
+
+from kilncore.drying.model import WRAPS
+from kilncore.errors import Impossible
+from kilncore.rules.finish import all_finishes
+from kilncore.wood.emc import emc_pct
+from server.api.problems import PROBLEMS, Problem
+from server.apps.shop import schemas, services
+from server.apps.shop.models import Lathe, Place, Workshop
+from server.apps.shop.queries import place_of, preference_of, workshop_of
+
+account = Router(tags=["account"])
+router = Router(tags=["shop"])
+
+
+def require_csrf(request: HttpRequest) -> None:
+    """Check the token on routes that are open to strangers."""
+    if check_csrf(request):
+        raise Impossible("stale-page", "", "This page is stale; load it again.")
+
+
+def me_of(request: HttpRequest) -> schemas.Me:
+    """Return who is signed in."""
+    accounts = get_user_model().objects.exclude(membership__workshop__is_demo=True)
+    door = {"demo_door": settings.DEMO, "has_accounts": accounts.exists()}
+    if not request.user.is_authenticated:
+        return schemas.Me(signed_in=False, **door)
+    preference = preference_of(request.user)
+    workshop = Workshop.objects.filter(membership__user=request.user).first()
+    return schemas.Me(
+        signed_in=True,
+        name=request.user.get_username(),
+        workshop=workshop.name if workshop else "",
+        is_demo=bool(workshop and workshop.is_demo),
+        length=preference.length,
+        mass=preference.mass,
+        temperature=preference.temperature,
+        theme=preference.theme,
+        **door,
+    )
+
+
+@account.get("/me", auth=None, response={200: schemas.Me}, operation_id="me", summary="Who is signed in")
+def me(request: HttpRequest):
+    """Say who is signed in; open to strangers."""
+    return me_of(request)
+
+
+@account.post(
+    "/sign-in",
+    auth=None,
+    response={200: schemas.Me, 429: Problem, **PROBLEMS},
+    operation_id="sign_in",
+    summary="Sign in",
+)
+def sign_in(request: HttpRequest, data: schemas.SignIn):
+    """Sign in by name and password."""
+    require_csrf(request)
+    user = authenticate(request, username=data.username, password=data.password)
+    if user is None:
+        raise Impossible("wrong-password", "password", "That name and password do not belong together.")
+    login(request, user)
+    return me_of(request)
+
+
+@account.post("/sign-out", response={204: None, **PROBLEMS}, operation_id="sign_out", summary="Sign out")
+def sign_out(request: HttpRequest):
+    """End the session."""
+    logout(request)
+    return Status(204, None)
+
+
+@account.patch(
+    "/me", response={200: schemas.Me, **PROBLEMS}, operation_id="prefer", summary="Units and light"
+)
+def prefer(request: HttpRequest, data: schemas.PreferenceIn):
+    """Change how figures are read."""
+    services.save_preference(request.user, data.model_dump(exclude_none=True))
+    return me_of(request)
+
+
+def place_out(place: Place) -> schemas.PlaceOut:
+    """Return a place with the moisture its air asks for."""
+    return schemas.PlaceOut(
+        id=place.id,
+        name=place.name,
+        air_c=place.air_c,
+        rh_pct=place.rh_pct,
+        emc_pct=round(emc_pct(place.air_c, rh_pct=place.rh_pct), 1),
+    )
+
+
+@router.get("", response={200: schemas.ShopOut, **PROBLEMS}, operation_id="shop", summary="The whole shop")
+def shop(request: HttpRequest):
+    """Everything the workshop owns, and its house way."""
+    workshop = workshop_of(request)
+    return schemas.ShopOut(
+        name=workshop.name,
+        way=schemas.WayOut.from_orm(workshop),
+        lathes=[schemas.LatheOut.from_orm(r) for r in workshop.lathes.all()],
+        jaws=[schemas.JawOut.from_orm(r) for r in workshop.jaws.all()],
+        plates=[schemas.PlateOut.from_orm(r) for r in workshop.plates.all()],
+        places=[place_out(p) for p in workshop.places.all()],
+        worm_pilot_mm=workshop.worm_pilot_mm,
+        worm_length_mm=workshop.worm_length_mm,
+        finishes=[schemas.Choice(key=f.key, label=f.label, note=f.food) for f in all_finishes().values()],
+        wraps=[schemas.Choice(key=w.key, label=w.label, note=w.helps) for w in WRAPS.values()],
+    )
+
+
+@router.patch(
+    "/way", response={200: schemas.WayOut, **PROBLEMS}, operation_id="save_way", summary="House way"
+)
+def save_way(request: HttpRequest, data: schemas.WayIn):
+    """Change the house way."""
+    return services.save_way(workshop_of(request), data.model_dump(exclude_none=True))
+
+
+@router.post(
+    "/places", response={201: schemas.PlaceOut, **PROBLEMS}, operation_id="add_place", summary="Add a place"
+)
+def add_place(request: HttpRequest, data: schemas.PlaceIn):
+    """Add a place."""
+    return Status(201, place_out(services.save_place(workshop_of(request), **data.model_dump())))
+
+
+@router.put(
+    "/places/{place_id}",
+    response={200: schemas.PlaceOut, **PROBLEMS},
+    operation_id="save_place",
+    summary="Change a place",
+)
+def save_place(request: HttpRequest, data: schemas.PlaceIn, place_id: int = Path(..., ge=1, le=2**53)):
+    """Change a place's name or air."""
+    workshop = workshop_of(request)
+    place = place_of(workshop, place_id)
+    return place_out(services.save_place(workshop, place=place, **data.model_dump()))
+
+
+@router.put(
+    "/lathes/{lathe_id}",
+    response={200: schemas.LatheOut, **PROBLEMS},
+    operation_id="save_lathe",
+    summary="Change a lathe",
+)
+def save_lathe(request: HttpRequest, data: schemas.LatheIn, lathe_id: int = Path(..., ge=1, le=2**53)):
+    """Change a lathe's range or swing."""
+    workshop = workshop_of(request)
+    lathe = get_object_or_404(Lathe, workshop=workshop, id=lathe_id)
+    return services.save_lathe(workshop, lathe=lathe, **data.model_dump())
+
+
+@router.post(
+    "/lathes", response={201: schemas.LatheOut, **PROBLEMS}, operation_id="add_lathe", summary="Add a lathe"
+)
+def add_lathe(request: HttpRequest, data: schemas.LatheIn):
+    """Add a lathe."""
+    return Status(201, services.save_lathe(workshop_of(request), **data.model_dump()))

@@ -1,0 +1,159 @@
+"""Shapes of the shop's answers and input."""
+
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from server.api.shapes import Input, Length, Line
+
+Name = Annotated[Line, Field(min_length=1, max_length=60)]
+
+
+class Me(Schema):
+    """Who is signed in, and whether the demo has a door."""
+
+    signed_in: bool
+    name: str = ""
+    workshop: str = ""
+    is_demo: bool = False
+    length: str = "mm"
+    mass: str = "g"
+    temperature: str = "c"
+    theme: str = "light"
+    demo_door: bool = False
+    has_accounts: bool = False
+
+
+class SignIn(Input):
+    """Name and password."""
+
+    username: Annotated[Line, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=200)]
+
+
+class PreferenceIn(Input):
+    """Units and light."""
+
+    length: Literal["mm", "in"] | None = None
+    mass: Literal["g", "oz"] | None = None
+    temperature: Literal["c", "f"] | None = None
+    theme: Literal["light", "dim"] | None = None
+
+
+class PlaceIn(Input):
+    """A place and its air."""
+
+    name: Name
+    air_c: Length
+    rh_pct: Length
+
+
+class PlaceOut(Schema):
+    """A place, its air and where wood settles in it."""
+
+    id: int
+    name: str
+    air_c: float
+    rh_pct: float
+    emc_pct: float
+
+
+class LatheIn(Input):
+    """A lathe."""
+
+    name: Name
+    swing_mm: Length
+    min_rpm: Length
+    max_rpm: Length
+    steps: Annotated[Line, Field(max_length=120)] = ""
+    mass_kg: Length | None = None
+
+
+class LatheOut(Schema):
+    """A lathe."""
+
+    id: int
+    name: str
+    swing_mm: float
+    min_rpm: float
+    max_rpm: float
+    steps: str
+    mass_kg: float | None
+    is_main: bool
+
+
+class JawOut(Schema):
+    """A jaw set."""
+
+    id: int
+    name: str
+    tenon_low_mm: float
+    tenon_high_mm: float
+    recess_low_mm: float
+    recess_high_mm: float
+    depth_mm: float
+
+
+class PlateOut(Schema):
+    """A plate."""
+
+    id: int
+    name: str
+    kind: str
+    low_mm: float
+    high_mm: float
+    rated_rpm: float | None
+
+
+class WayIn(Input):
+    """What to change of the house way."""
+
+    rough_wall: Line | None = None
+    second_hold: Line | None = None
+    inside: Line | None = None
+    ladder: Line | None = None
+    finish: Line | None = None
+    grits: Annotated[Line, Field(max_length=120)] | None = None
+    home_c: Length | None = None
+    home_rh_pct: Length | None = None
+    finish_room_c: Length | None = None
+    stop_loss_per_week_pct: Length | None = None
+
+
+class WayOut(Schema):
+    """The house way."""
+
+    rough_wall: str
+    second_hold: str
+    inside: str
+    ladder: str
+    finish: str
+    grits: str
+    home_c: float
+    home_rh_pct: float
+    finish_room_c: float
+    stop_loss_per_week_pct: float
+
+
+class Choice(Schema):
+    """A key and what it is called."""
+
+    key: str
+    label: str
+    note: str = ""
+
+
+class ShopOut(Schema):
+    """The whole shop."""
+
+    name: str
+    way: WayOut
+    lathes: list[LatheOut]
+    jaws: list[JawOut]
+    plates: list[PlateOut]
+    places: list[PlaceOut]
+    worm_pilot_mm: float | None
+    worm_length_mm: float | None
+    finishes: list[Choice]
+    wraps: list[Choice]

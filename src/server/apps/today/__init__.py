@@ -1,0 +1,1 @@
+"""What the yard asks for now."""

@@ -1,0 +1,1 @@
+"""Logs as they came in."""

@@ -1,0 +1,1 @@
+"""Settings and addresses; nothing imports these."""
