@@ -1,6 +1,6 @@
 """How to hold it: every candidate judged, best, possible or no, with sizes and reasons."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kilncore.bench import Bench, HoldingPlate, JawSet
 from kilncore.said import Caution, Figure, Sentence, say
@@ -49,7 +49,11 @@ class HoldAsk:
 
 @dataclass(frozen=True, slots=True)
 class Hold:
-    """One way of holding: verdict is best, possible or no."""
+    """One way of holding: verdict is best, possible or no.
+
+    ``why`` speaks for it (against it where the verdict is no); ``but`` says what keeps
+    a possible hold from being first.
+    """
 
     key: str
     label: str
@@ -61,6 +65,7 @@ class Hold:
     rated_rpm: float | None = None
     source: str = "common-practice"
     rank: float = 0.0
+    but: Sentence | None = None
 
 
 def holds_for(ask: HoldAsk, *, bench: Bench) -> tuple[Hold, ...]:
@@ -90,18 +95,23 @@ def holds_for(ask: HoldAsk, *, bench: Bench) -> tuple[Hold, ...]:
 
 
 def _mark(hold: Hold, verdict: str) -> Hold:
-    return Hold(
-        hold.key,
-        hold.label,
-        verdict,
-        hold.why,
-        hold.sizes,
-        hold.cautions,
-        hold.depth_lost_mm,
-        hold.rated_rpm,
-        hold.source,
-        hold.rank,
-    )
+    return replace(hold, verdict=verdict, but=None if verdict == "best" else _BUT.get(hold.key))
+
+
+# What keeps a hold from being the first choice where another will do.
+_BUT: dict[str, Sentence] = {
+    "worm-screw": say("one-screw", "All the pull hangs on one screw."),
+    "faceplate": say("screw-holes", "Slower to mount, and every screw hole must lie in wood you cut away."),
+    "between-centres": say(
+        "outside-only", "Shapes the outside and cuts the tenon, but nothing can be hollowed."
+    ),
+    "tenon": say("costs-depth", "It costs its own length in depth."),
+    "recess": say("ring-carries", "The ring of wood round it carries all of the pull, and bursts when thin."),
+    "glue-block": say("glue-time", "It wants dry flat faces and hours for the glue."),
+    "jam-chuck": say("own-block", "A block must be turned to fit this very piece."),
+    "expanding-jaws": say("rated-slow", "It grips only the rim, and turns no faster than it is rated for."),
+    "reversing-plate": say("rated-slow", "It grips only the rim, and turns no faster than it is rated for."),
+}
 
 
 def _no(key: str, label: str, *why: Sentence) -> Hold:

@@ -13,11 +13,12 @@ from kilncore.rules.finish import all_finishes
 from kilncore.wood.emc import emc_pct
 from server.api.problems import PROBLEMS, Problem
 from server.apps.shop import schemas, services
-from server.apps.shop.models import Lathe, Place, Workshop
+from server.apps.shop.models import JawSet, Lathe, Place, Plate, Workshop
 from server.apps.shop.queries import place_of, preference_of, workshop_of
 
 account = Router(tags=["account"])
 router = Router(tags=["shop"])
+IdPath = Path(..., ge=1, le=2**53)
 
 
 def require_csrf(request: HttpRequest) -> None:
@@ -137,7 +138,7 @@ def add_place(request: HttpRequest, data: schemas.PlaceIn):
     operation_id="save_place",
     summary="Change a place",
 )
-def save_place(request: HttpRequest, data: schemas.PlaceIn, place_id: int = Path(..., ge=1, le=2**53)):
+def save_place(request: HttpRequest, data: schemas.PlaceIn, place_id: int = IdPath):
     """Change a place's name or air."""
     workshop = workshop_of(request)
     place = place_of(workshop, place_id)
@@ -150,7 +151,7 @@ def save_place(request: HttpRequest, data: schemas.PlaceIn, place_id: int = Path
     operation_id="save_lathe",
     summary="Change a lathe",
 )
-def save_lathe(request: HttpRequest, data: schemas.LatheIn, lathe_id: int = Path(..., ge=1, le=2**53)):
+def save_lathe(request: HttpRequest, data: schemas.LatheIn, lathe_id: int = IdPath):
     """Change a lathe's range or swing."""
     workshop = workshop_of(request)
     lathe = get_object_or_404(Lathe, workshop=workshop, id=lathe_id)
@@ -163,3 +164,64 @@ def save_lathe(request: HttpRequest, data: schemas.LatheIn, lathe_id: int = Path
 def add_lathe(request: HttpRequest, data: schemas.LatheIn):
     """Add a lathe."""
     return Status(201, services.save_lathe(workshop_of(request), **data.model_dump()))
+
+
+@router.post("/jaws", response={201: schemas.JawOut, **PROBLEMS}, operation_id="add_jaws", summary="Add jaws")
+def add_jaws(request: HttpRequest, data: schemas.JawIn):
+    """Add a jaw set."""
+    return Status(201, services.save_jaws(workshop_of(request), **data.model_dump()))
+
+
+@router.put(
+    "/jaws/{jaws_id}",
+    response={200: schemas.JawOut, **PROBLEMS},
+    operation_id="save_jaws",
+    summary="Change jaws",
+)
+def save_jaws(request: HttpRequest, data: schemas.JawIn, jaws_id: int = IdPath):
+    """Change a jaw set's ranges."""
+    workshop = workshop_of(request)
+    jaws = get_object_or_404(JawSet, workshop=workshop, id=jaws_id)
+    return services.save_jaws(workshop, jaws=jaws, **data.model_dump())
+
+
+@router.delete(
+    "/jaws/{jaws_id}", response={204: None, **PROBLEMS}, operation_id="remove_jaws", summary="Remove jaws"
+)
+def remove_jaws(request: HttpRequest, jaws_id: int = IdPath):
+    """Remove a jaw set."""
+    services.remove_tool(get_object_or_404(JawSet, workshop=workshop_of(request), id=jaws_id))
+    return Status(204, None)
+
+
+@router.post(
+    "/plates", response={201: schemas.PlateOut, **PROBLEMS}, operation_id="add_plate", summary="Add a plate"
+)
+def add_plate(request: HttpRequest, data: schemas.PlateIn):
+    """Add a plate."""
+    return Status(201, services.save_plate(workshop_of(request), **data.model_dump()))
+
+
+@router.put(
+    "/plates/{plate_id}",
+    response={200: schemas.PlateOut, **PROBLEMS},
+    operation_id="save_plate",
+    summary="Change a plate",
+)
+def save_plate(request: HttpRequest, data: schemas.PlateIn, plate_id: int = IdPath):
+    """Change a plate's range or rating."""
+    workshop = workshop_of(request)
+    plate = get_object_or_404(Plate, workshop=workshop, id=plate_id)
+    return services.save_plate(workshop, plate=plate, **data.model_dump())
+
+
+@router.delete(
+    "/plates/{plate_id}",
+    response={204: None, **PROBLEMS},
+    operation_id="remove_plate",
+    summary="Remove a plate",
+)
+def remove_plate(request: HttpRequest, plate_id: int = IdPath):
+    """Remove a plate."""
+    services.remove_tool(get_object_or_404(Plate, workshop=workshop_of(request), id=plate_id))
+    return Status(204, None)

@@ -83,6 +83,27 @@ class LatheOut(Schema):
     is_main: bool
 
 
+class JawIn(Input):
+    """A jaw set: what it closes on, opens into, and how deep it is."""
+
+    name: Name
+    tenon_low_mm: Length
+    tenon_high_mm: Length
+    recess_low_mm: Length
+    recess_high_mm: Length
+    depth_mm: Length
+
+
+class PlateIn(Input):
+    """A faceplate, expanding jaws or a reversing plate."""
+
+    name: Name
+    kind: Literal["faceplate", "expanding-jaws", "reversing-plate"]
+    low_mm: Length
+    high_mm: Length
+    rated_rpm: Length | None = None
+
+
 class JawOut(Schema):
     """A jaw set."""
 
@@ -119,6 +140,8 @@ class WayIn(Input):
     home_rh_pct: Length | None = None
     finish_room_c: Length | None = None
     stop_loss_per_week_pct: Length | None = None
+    worm_pilot_mm: Length | None = None
+    worm_length_mm: Length | None = None
 
 
 class WayOut(Schema):

@@ -12,7 +12,17 @@ from kilncore.rules.sanding import median_um
 from kilncore.wood.emc import emc_pct
 from server.apps.shop.models import JawSet, Lathe, Membership, Place, Plate, Preference, Workshop
 
-__all__ = ["create_workshop", "equip", "save_lathe", "save_place", "save_preference", "save_way"]
+__all__ = [
+    "create_workshop",
+    "equip",
+    "remove_tool",
+    "save_jaws",
+    "save_lathe",
+    "save_place",
+    "save_plate",
+    "save_preference",
+    "save_way",
+]
 
 _SCHOOLS = {
     "rough_wall": ("tenth", "computed"),
@@ -73,12 +83,7 @@ def save_lathe(workshop: Workshop, *, lathe: Lathe | None = None, **values: Any)
     """Add or change a lathe; its range must make sense to the core."""
     steps = _steps(str(values.get("steps", "")))
     CoreLathe(values["name"], values["swing_mm"], values["min_rpm"], values["max_rpm"], steps)
-    lathe = lathe or Lathe(workshop=workshop, is_main=not workshop.lathes.exists())
-    for key, value in values.items():
-        setattr(lathe, key, value)
-    lathe.full_clean()
-    lathe.save()
-    return lathe
+    return _save(lathe or Lathe(workshop=workshop, is_main=not workshop.lathes.exists()), values)
 
 
 def _steps(text: str) -> tuple[float, ...]:
@@ -91,6 +96,54 @@ def _steps(text: str) -> tuple[float, ...]:
     for step in steps:
         require_range("steps_rpm", step, 10.0, 6000.0)
     return steps
+
+
+def _ascending(values: dict[str, Any], low: str, high: str, label: str) -> None:
+    for name in (low, high):
+        require_range(name, values[name], 5.0, 1500.0)
+    if values[low] >= values[high]:
+        raise Impossible(
+            "range-empty",
+            low,
+            "{label}: the smallest ({low_mm}) must lie below the largest ({high_mm}).",
+            {"label": label, "low_mm": values[low], "high_mm": values[high]},
+        )
+
+
+@transaction.atomic
+def save_jaws(workshop: Workshop, *, jaws: JawSet | None = None, **values: Any) -> JawSet:
+    """Add or change a jaw set; its ranges must be ranges."""
+    _ascending(values, "tenon_low_mm", "tenon_high_mm", "Closing on a tenon")
+    _ascending(values, "recess_low_mm", "recess_high_mm", "Opening into a recess")
+    require_range("depth_mm", values["depth_mm"], 3.0, 80.0)
+    return _save(jaws or JawSet(workshop=workshop), values)
+
+
+@transaction.atomic
+def save_plate(workshop: Workshop, *, plate: Plate | None = None, **values: Any) -> Plate:
+    """Add or change a plate; one that grips a rim must say how fast it may turn."""
+    _ascending(values, "low_mm", "high_mm", "What it takes")
+    if values["kind"] != "faceplate" and values["rated_rpm"] is None:
+        raise Impossible(
+            "no-rating", "rated_rpm", "Its rated speed stands on it or in its sheet; note it here."
+        )
+    if values["rated_rpm"] is not None:
+        require_range("rated_rpm", values["rated_rpm"], 50.0, 5000.0)
+    return _save(plate or Plate(workshop=workshop), values)
+
+
+def _save(row: Any, values: dict[str, Any]) -> Any:
+    for key, value in values.items():
+        setattr(row, key, value)
+    row.full_clean()
+    row.save()
+    return row
+
+
+@transaction.atomic
+def remove_tool(row: JawSet | Plate) -> None:
+    """Take a jaw set or plate off the wall; pieces keep what they noted."""
+    row.delete()
 
 
 @transaction.atomic
@@ -106,6 +159,8 @@ def save_way(workshop: Workshop, changes: dict[str, Any]) -> Workshop:
     require_range("home_c", workshop.home_c, 0.0, 40.0)
     require_range("finish_room_c", workshop.finish_room_c, -5.0, 40.0)
     require_range("stop_loss_per_week_pct", workshop.stop_loss_per_week_pct, 0.01, 5.0)
+    require_range("worm_pilot_mm", workshop.worm_pilot_mm or 8.0, 3.0, 20.0)
+    require_range("worm_length_mm", workshop.worm_length_mm or 35.0, 10.0, 80.0)
     _check_grits(workshop.grits)
     workshop.full_clean()
     workshop.save()
