@@ -23,7 +23,7 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
     },
   },
-  { files: ['**/*.svelte'], languageOptions: { parserOptions: { parser: ts.parser } } },
+  { files: ['**/*.svelte', '**/*.svelte.ts'], languageOptions: { parserOptions: { parser: ts.parser } } },
   {
     files: ['src/lib/**'],
     rules: {

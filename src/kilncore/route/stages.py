@@ -234,7 +234,7 @@ def _warp(facts: PieceFacts, moved: Strains) -> Figure:
         why=why,
         inputs={"rim_mm": long_mm, "dry_mc_pct": SETTLED_MC_PCT},
         source="geometry",
-        group="wall",
+        group="warp",
     )
 
 

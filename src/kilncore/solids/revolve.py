@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kilncore.errors import Impossible
 
-__all__ = ["FAMILIES", "Vessel", "outline", "solid_of_revolution", "vessel"]
+__all__ = ["FAMILIES", "Vessel", "outline", "silhouettes", "solid_of_revolution", "vessel"]
 
 Path = tuple[tuple[float, float], ...]
 
@@ -101,6 +101,35 @@ def outline(
         r = max(shape(s) / peak * diameter_mm / 2.0, foot)
         curve.append((r, s * height_mm))
     return ((0.0, 0.0), *curve)
+
+
+def silhouettes(points: int = 15) -> dict[str, Path]:
+    """Return the outer outline of every family, for small pictures of a piece.
+
+    Parameters
+    ----------
+    points : int
+        Number of points along each curve.
+
+    Returns
+    -------
+    silhouettes : dict of str to tuple of (float, float)
+        Share of the widest radius and of the height, foot to rim.
+    """
+    feet = {"vase": 0.55}
+    return {
+        family: tuple(
+            (round(r, 3), round(z, 3))
+            for r, z in outline(
+                family,
+                diameter_mm=2.0,
+                height_mm=1.0,
+                foot_diameter_mm=2 * feet.get(family, 0.4),
+                points=points,
+            )[1:]
+        )
+        for family in FAMILIES
+    }
 
 
 def vessel(

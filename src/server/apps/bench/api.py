@@ -21,6 +21,7 @@ from server.apps.drying.api import WeighIn
 from server.apps.drying.api import schemas as drying_schemas
 from server.apps.drying.models import Stay
 from server.apps.pieces.api import piece_out
+from server.apps.pieces.models import Piece
 from server.apps.pieces.queries import facts_of, piece_of, stage_of
 from server.apps.pieces.schemas import EventOut, PieceOut
 from server.apps.pieces.services import keep_notes
@@ -99,6 +100,7 @@ class RecordOut(Schema):
     weigh_ins: list[drying_schemas.WeighInOut]
     stays: list[RecordStay]
     care: Sentence | None
+    labels: dict[str, str]
 
 
 def _card_out(card: Card, stage: Any) -> CardOut:
@@ -181,6 +183,12 @@ def take_back(request: HttpRequest, tag: str = TagPath):
     return piece_out(piece_of(workshop, tag))
 
 
+def _labels(piece: Piece) -> dict[str, str]:
+    """What the figures noted at its stages are called, as on their cards."""
+    cards = [services.card_of(piece, s.kind) for s in piece.stages.all() if s.state == "done"]
+    return {f.name: f.label for card in cards for f in (*card.inputs, *card.notes)}
+
+
 @router.get(
     "/{tag}/record", response={200: RecordOut, **PROBLEMS}, operation_id="record", summary="A piece's life"
 )
@@ -202,6 +210,7 @@ def record(request: HttpRequest, tag: str = TagPath):
         ],
         stays=[RecordStay(place=s.place.name, wrap=s.wrap, started_at=s.started_at) for s in stays],
         care=care_note(ask) if piece.finished_at else None,
+        labels=_labels(piece),
     )  # fmt: skip
 
 

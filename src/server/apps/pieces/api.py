@@ -7,6 +7,7 @@ from ninja import Path, Router, Status
 from kilncore.route.facts import PURPOSES, STATES, default_finish_mm
 from kilncore.route.planner import STAGES, WAYS, PlannedStage, default_way, plan_route
 from kilncore.rules.hold import FORMS
+from kilncore.solids.revolve import silhouettes
 from kilncore.wood.species import all_species
 from server.api.problems import PROBLEMS
 from server.apps.pieces import schemas, services
@@ -92,6 +93,7 @@ def options(request: HttpRequest):
         ways=[option(key=w.key, label=w.label, note=w.why, states=list(w.states)) for w in WAYS.values()],
         purposes=[option(key=k, label=v) for k, v in PURPOSES.items()],
         free_tag=free_tag(workshop_of(request)),
+        silhouettes={family: list(path) for family, path in silhouettes().items()},
     )
 
 

@@ -127,6 +127,7 @@ class FormOptions(Schema):
     ways: list[Option]
     purposes: list[Option]
     free_tag: str
+    silhouettes: dict[str, list[tuple[float, float]]]
 
 
 class Suggestion(Schema):

@@ -1270,6 +1270,13 @@ export interface components {
             free_tag: string;
             /** Purposes */
             purposes: components["schemas"]["Option"][];
+            /** Silhouettes */
+            silhouettes: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
             /** Species */
             species: components["schemas"]["Option"][];
             /** States */
@@ -2075,6 +2082,10 @@ export interface components {
             care: components["schemas"]["Sentence"] | null;
             /** Events */
             events: components["schemas"]["EventOut"][];
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
             piece: components["schemas"]["PieceOut"];
             /** Stays */
             stays: components["schemas"]["RecordStay"][];

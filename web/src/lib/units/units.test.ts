@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { away, day, edit, fill, inchFraction, read, readLength, readMass, readNumber, show, SI, suffixOf } from './units'
+import { away, day, edit, fill, sooner, inchFraction, read, readLength, readMass, readNumber, show, SI, suffixOf } from './units'
 
 const INCH = { length: 'in', mass: 'oz', temperature: 'f' }
 
@@ -46,6 +46,10 @@ describe('dates', () => {
   it('says the year only when it is another', () => {
     expect(day('2026-12-03T10:00:00Z', now)).toBe('3 Dec')
     expect(day('2027-01-03T10:00:00Z', now)).toBe('3 Jan 2027')
+  })
+  it('says now once the near end has passed', () => {
+    expect(sooner('2026-11-10T10:00:00Z', now)).toBe('now')
+    expect(sooner('2026-12-03T10:00:00Z', now)).toBe('3 Dec')
   })
   it('speaks of distance', () => {
     expect(away('2026-11-24T20:00:00Z', now)).toBe('today')

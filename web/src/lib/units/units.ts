@@ -92,6 +92,7 @@ export function unitOf(name: string, prefs: Prefs): string {
   if (suffix === '_c') return prefs.temperature === 'f' ? '°F' : '°C'
   if (suffix === '_hours') return 'h'
   if (suffix === '_days') return 'days'
+  if (suffix === '_per_week_pct') return '%'
   return (UNIT[suffix] ?? '').trim()
 }
 
@@ -171,6 +172,11 @@ export function day(iso: string | null | undefined, now = new Date()): string {
   const date = new Date(iso)
   const year = date.getFullYear() === now.getFullYear() ? undefined : 'numeric'
   return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year })
+}
+
+/** The near end of a span of dates: "now" once it has passed. */
+export function sooner(iso: string | null | undefined, now = new Date()): string {
+  return iso && new Date(iso).getTime() < now.getTime() ? 'now' : day(iso, now)
 }
 
 /** "12 Dec, 14:05". */

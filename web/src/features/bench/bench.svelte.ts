@@ -1,0 +1,133 @@
+/** The piece in hand: its route, the card of one stage, figures tried, kept and marked done. */
+import { api, ask, refusalOf, type Refusal, type Shapes } from '$lib/api/client'
+import { Loader } from '$lib/api/loader.svelte'
+
+type Figures = Record<string, number | string>
+type NoteField = Shapes['NoteField']
+type CardOut = Shapes['CardOut']
+
+/** The client widens the card's point pairs to plain lists; the schema knows better. */
+const cardOf = (call: Parameters<typeof ask>[0]): Promise<CardOut> => ask(call) as Promise<CardOut>
+
+export class BenchState {
+  piece = new Loader<Shapes['PieceOut']>(() => ask(api.GET('/api/pieces/{tag}', this.#tag())))
+  card = new Loader<CardOut>(() => cardOf(api.GET('/api/bench/{tag}/card/{kind}', this.#at())))
+  kind = $state('')
+  /** Figures being tried on the card, not kept yet. */
+  trial = $state.raw<Figures>({})
+  /** What is being noted at the end of the stage. */
+  notes = $state<Record<string, number | string | null>>({})
+  at = $state<string | null>(null)
+  refusal = $state.raw<Refusal | undefined>()
+  busy = $state(false)
+
+  constructor(readonly tag: string) {}
+
+  #tag() {
+    return { params: { path: { tag: this.tag } } }
+  }
+  #at() {
+    return { params: { path: { tag: this.tag, kind: this.kind } } }
+  }
+
+  get stage(): Shapes['StageOut'] | undefined {
+    return this.piece.data?.stages.find((s) => s.kind === this.kind)
+  }
+  /** The stage whose taking back is possible: the last one done. */
+  get lastDone(): string | undefined {
+    return this.piece.data?.stages.filter((s) => s.state === 'done').at(-1)?.kind
+  }
+
+  async open(kind: string | undefined): Promise<void> {
+    if (!(await this.piece.load())) return
+    const stages = this.piece.data?.stages ?? []
+    this.kind = kind ?? stages.find((s) => s.state === 'active')?.kind ?? stages.at(-1)?.kind ?? ''
+    await this.card.load()
+    this.#startNotes()
+  }
+
+  /** Begin with what was noted, else with the plan's own figures. */
+  #startNotes(): void {
+    const kept = this.stage?.notes ?? {}
+    this.notes = Object.fromEntries(
+      (this.card.data?.card.notes ?? []).map((f) => [f.name, (kept[f.name] as number | string | undefined) ?? f.value ?? null]),
+    )
+  }
+
+  valueOf(field: NoteField): number | string | null {
+    return this.trial[field.name] ?? field.value ?? null
+  }
+
+  /** Show the card as it would be; the newest figure wins. */
+  attempt(field: NoteField, value: number | string | null): void {
+    if (value === null) return
+    this.trial = { ...this.trial, [field.name]: value }
+    const figures = this.trial
+    void this.card.load(() => cardOf(api.POST('/api/bench/{tag}/card/{kind}/try', { ...this.#at(), body: { figures } })))
+  }
+
+  /** Keep a figure: on the piece where it is the piece's own, else with the stage. */
+  async keep(field: NoteField, value: number | string | null): Promise<void> {
+    if (value === null) return
+    try {
+      if (field.on_piece) {
+        this.piece.set(await ask(api.PATCH('/api/pieces/{tag}', { ...this.#tag(), body: { [field.name]: value } })))
+        await this.card.load()
+      } else {
+        this.card.set(await cardOf(api.PUT('/api/bench/{tag}/card/{kind}/notes', { ...this.#at(), body: { figures: { [field.name]: value } } })))
+      }
+      const rest = { ...this.trial }
+      delete rest[field.name]
+      this.trial = rest
+      this.refusal = undefined
+      this.#startNotes()
+    } catch (error) {
+      this.refusal = refusalOf(error) // the figure stays in its field, the sentence stands beside it
+    }
+  }
+
+  error(name: string) {
+    return this.refusal?.of(name) ?? this.card.refusal?.of(name)
+  }
+
+  /** Mark the stage done; the kind of the next stage, '' at the end, undefined when refused. */
+  async done(): Promise<string | undefined> {
+    const notes = Object.fromEntries(Object.entries(this.notes).filter((e): e is [string, number | string] => e[1] !== null && e[1] !== ''))
+    return this.#act(async () => {
+      const piece = await ask(api.POST('/api/bench/{tag}/done/{kind}', { ...this.#at(), body: { notes, at: this.at } }))
+      this.piece.set(piece)
+      return piece.stages.find((s) => s.state === 'active')?.kind ?? ''
+    })
+  }
+
+  async takeBack(): Promise<string | undefined> {
+    return this.#act(async () => {
+      const piece = await ask(api.POST('/api/bench/{tag}/take-back', this.#tag()))
+      this.piece.set(piece)
+      return piece.stages.find((s) => s.state === 'active')?.kind ?? ''
+    })
+  }
+
+  async coat(back = false): Promise<void> {
+    await this.#act(async () => {
+      const piece = back ? await ask(api.DELETE('/api/pieces/{tag}/coats/last', this.#tag())) : await ask(api.POST('/api/pieces/{tag}/coats', { ...this.#tag(), body: {} }))
+      this.piece.set(piece)
+      await this.card.load()
+      return this.kind
+    })
+  }
+
+  async #act(call: () => Promise<string>): Promise<string | undefined> {
+    this.busy = true
+    try {
+      const next = await call()
+      this.refusal = undefined
+      return next
+    } catch (error) {
+      this.refusal = refusalOf(error)
+      return undefined
+    } finally {
+      this.busy = false
+    }
+  }
+}

@@ -1,0 +1,73 @@
+<script lang="ts">
+  import RingDial from '$lib/draw/RingDial.svelte'
+  import SpanBar from '$lib/draw/SpanBar.svelte'
+  import { floorEnd } from '$lib/draw/time'
+  import { session } from '$lib/session.svelte'
+  import ChoiceField from '$lib/ui/ChoiceField.svelte'
+  import Empty from '$lib/ui/Empty.svelte'
+  import Piece from '$lib/ui/Piece.svelte'
+  import Refused from '$lib/ui/Refused.svelte'
+  import TextField from '$lib/ui/TextField.svelte'
+  import { away, day, show, sooner } from '$lib/units/units'
+  import { FloorState, ORDERS, arranged, type Row } from './floor.svelte'
+
+  const floor = new FloorState()
+  $effect(() => {
+    void floor.open()
+    return () => floor.leave()
+  })
+  let order = $state('ready')
+  let wanted = $state('')
+  const now = Date.now()
+  let rows = $derived(arranged(floor.list.data ?? [], order, wanted))
+  let end = $derived(floorEnd(now, (floor.list.data ?? []).map((r) => r.ready_high)))
+
+  function readyWords(r: Row): string {
+    if (!r.now) return 'being worked out'
+    if (r.ready) return 'ready now'
+    if (r.ready_middle === null) return `not here: settles at ${r.settles_at_pct?.toFixed(1)} %, ${r.target_mc_pct.toFixed(1)} % is wanted`
+    return `${sooner(r.ready_low)} to ${r.ready_high ? day(r.ready_high) : 'much later'}`
+  }
+  function flag(r: Row): string {
+    if (r.questioned) return 'a weight waits for an answer'
+    if ((r.now?.risk_peak ?? 0) >= 1) return 'drying too fast: checks'
+    if ((r.now?.risk_peak ?? 0) >= 0.7) return 'drying fast'
+    return ''
+  }
+</script>
+
+<div class="head"><h1>Drying</h1><div class="head-actions"><a class="btn btn-primary" href="#/round">Weigh-in round</a></div></div>
+<Refused refusal={floor.list.refusal} again={() => floor.open()} />
+{#if floor.waiting}<p class="quiet" role="status">{floor.waiting} forecasts are still being worked out …</p>{/if}
+
+{#if floor.list.data?.length}
+  <div class="floor-tools">
+    <TextField name="find" label="Find by tag, name, wood or place" bind:value={wanted} />
+    <ChoiceField name="order" label="Order" bind:value={order} options={Object.entries(ORDERS).map(([key, o]) => ({ key, label: o.label }))} />
+  </div>
+  <table class="plain floor">
+    <thead>
+      <tr><th>Piece</th><th>Moisture now</th><th class="span-head">Ready, eight chances in ten<SpanBar from={now} to={end} axis /></th><th>Where</th><th>Last weight</th></tr>
+    </thead>
+    <tbody>
+      {#each rows as r (r.tag)}
+        <tr data-tag={r.tag}>
+          <td><Piece piece={r} href="#/drying/{r.tag}" size={40} /></td>
+          <td class="dial-cell"><RingDial mc={r.now?.mc_pct} settles={r.settles_at_pct} size={48} />
+            {#if r.now}<span class="quiet">{r.now.mc_low_pct.toFixed(0)} to {r.now.mc_high_pct.toFixed(0)} %</span>{/if}</td>
+          <td class="span-cell"><SpanBar from={now} to={end} low={r.ready ? null : r.ready_low} middle={r.ready_middle} high={r.ready_high} />
+            <span class={r.ready ? 'ember font-semibold' : ''}>{readyWords(r)}</span>{#if flag(r)}<span class="flag">{flag(r)}</span>{/if}</td>
+          <td>{r.place}<span class="quiet block text-sm">{r.wrap.replace(/-/g, ' ')}{r.ends_sealed ? ', ends sealed' : ''}</span></td>
+          <td>{#if r.last_g !== null && r.last_at}{show('mass_g', r.last_g, session.prefs)}<span class="quiet block text-sm">{away(r.last_at)}</span>{:else}<span class="quiet">never</span>{/if}
+            {#if r.weigh_at && new Date(r.weigh_at).getTime() <= now}<a class="link" href="#/round/{r.tag}">weigh<span class="sr-only"> {r.tag}</span></a>{/if}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  {#if !rows.length}<p class="my-3">Nothing drying matches “{wanted}”.</p>{/if}
+{:else if floor.list.data}
+  <Empty title="Nothing is drying">
+    <p class="my-2">Mark a piece as rough-turned and it comes here: how wet it is, where it settles, and when it will be ready, surer with each weight.</p>
+    <a class="btn btn-primary" href="#/new">Begin a piece</a>
+  </Empty>
+{/if}

@@ -1,0 +1,47 @@
+/** The drying floor: sorted, filtered, and brought up to date behind it. */
+import { api, ask, type Shapes } from '$lib/api/client'
+import { Loader } from '$lib/api/loader.svelte'
+
+export type Row = Shapes['FloorOut']
+
+const LAST = Number.MAX_SAFE_INTEGER
+const time = (iso: string | null) => (iso === null ? LAST : new Date(iso).getTime())
+
+export const ORDERS: Record<string, { label: string; by: (row: Row) => number | string }> = {
+  ready: { label: 'ready first', by: (r) => time(r.ready_middle) },
+  risk: { label: 'fastest drying first', by: (r) => -(r.now?.risk_peak ?? 0) },
+  weigh: { label: 'weighing due first', by: (r) => time(r.weigh_at) },
+  tag: { label: 'by tag', by: (r) => r.tag.padStart(12, '0') },
+}
+
+export function arranged(rows: readonly Row[], order: string, wanted: string): Row[] {
+  const by = ORDERS[order]?.by ?? ((r: Row) => r.tag)
+  const words = wanted.trim().toLowerCase()
+  return rows
+    .filter((r) => `${r.tag} ${r.name} ${r.species_name} ${r.place} ${r.wrap.replace(/-/g, ' ')}`.toLowerCase().includes(words))
+    .sort((a, b) => (by(a) < by(b) ? -1 : by(a) > by(b) ? 1 : a.tag.localeCompare(b.tag)))
+}
+
+export class FloorState {
+  list = new Loader<Row[]>(() => ask(api.GET('/api/drying')))
+  waiting = $state(0)
+  #left = false
+
+  async open(): Promise<void> {
+    await this.list.load()
+    try {
+      while (!this.#left && this.list.data?.some((r) => r.stale)) {
+        const done = await ask(api.POST('/api/drying/refresh', { body: { tags: [], most: 6 } }))
+        this.waiting = done.waiting
+        await this.list.load()
+        if (!done.computed) break
+      }
+    } catch {
+      this.waiting = 0 // the rows stand; the next opening tries again
+    }
+  }
+
+  leave(): void {
+    this.#left = true
+  }
+}

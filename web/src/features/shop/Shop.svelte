@@ -1,0 +1,73 @@
+<script lang="ts">
+  import { api, ask, type Shapes } from '$lib/api/client'
+  import { Loader } from '$lib/api/loader.svelte'
+  import { session } from '$lib/session.svelte'
+  import Refused from '$lib/ui/Refused.svelte'
+  import { show } from '$lib/units/units'
+  import HouseWay from './HouseWay.svelte'
+  import ToolForm, { type Spec } from './ToolForm.svelte'
+
+  const shop = new Loader(() => ask(api.GET('/api/shop')))
+  $effect(() => void shop.load())
+  const reload = () => void shop.load()
+
+  const LATHE: Spec[] = [
+    { name: 'name', label: 'Name', kind: 'text' }, { name: 'swing_mm', label: 'Swing over the bed' },
+    { name: 'min_rpm', label: 'Slowest' }, { name: 'max_rpm', label: 'Fastest' },
+    { name: 'steps', label: 'Pulley speeds, if fixed', kind: 'text', hint: 'with commas; empty for a dial' }, { name: 'mass_kg', label: 'Its own weight', optional: true },
+  ]
+  const JAWS: Spec[] = [
+    { name: 'name', label: 'Name', kind: 'text' }, { name: 'tenon_low_mm', label: 'Closes on, smallest' }, { name: 'tenon_high_mm', label: 'Closes on, largest' },
+    { name: 'recess_low_mm', label: 'Opens into, smallest' }, { name: 'recess_high_mm', label: 'Opens into, largest' }, { name: 'depth_mm', label: 'Depth' },
+  ]
+  const KINDS = [{ key: 'faceplate', label: 'Faceplate' }, { key: 'expanding-jaws', label: 'Expanding jaws' }, { key: 'reversing-plate', label: 'Two-disc reversing plate' }]
+  const PLATE: Spec[] = [
+    { name: 'name', label: 'Name', kind: 'text' }, { name: 'kind', label: 'Kind', kind: 'choice', options: KINDS }, { name: 'low_mm', label: 'Smallest it takes', hint: 'a faceplate: its own diameter' },
+    { name: 'high_mm', label: 'Largest it takes' }, { name: 'rated_rpm', label: 'Rated speed', optional: true },
+  ]
+  const PLACE: Spec[] = [{ name: 'name', label: 'Name', kind: 'text' }, { name: 'air_c', label: 'Air' }, { name: 'rh_pct', label: 'Humidity' }]
+
+  const mm = (v: number) => show('a_mm', v, session.prefs)
+  const id = (row: Record<string, unknown>) => Number(row.id)
+  type Body<K extends keyof Shapes> = Shapes[K]
+</script>
+
+<h1>Shop</h1>
+<Refused refusal={shop.refusal} again={reload} />
+{#if shop.data}
+  {@const s = shop.data}
+  <p class="quiet">{s.name}. What stands here is what every card works with.</p>
+  <div class="shop">
+    <section aria-labelledby="lathe-h"><h2 id="lathe-h">Lathes</h2>
+      {#each s.lathes as row (row.id)}
+        <ToolForm spec={LATHE} {row} title={row.name} summary="swings {mm(row.swing_mm)}, {row.steps || `${row.min_rpm} to ${row.max_rpm}`} rpm" onsaved={reload}
+          save={(body) => ask(api.PUT('/api/shop/lathes/{lathe_id}', { params: { path: { lathe_id: id(row) } }, body: body as Body<'LatheIn'> }))} />
+      {/each}
+      <ToolForm spec={LATHE} title="Add a lathe" onsaved={reload} save={(body) => ask(api.POST('/api/shop/lathes', { body: body as Body<'LatheIn'> }))} />
+    </section>
+    <section aria-labelledby="jaws-h"><h2 id="jaws-h">Chuck jaws</h2>
+      {#each s.jaws as row (row.id)}
+        <ToolForm spec={JAWS} {row} title={row.name} summary="tenon {mm(row.tenon_low_mm)} to {mm(row.tenon_high_mm)}, recess {mm(row.recess_low_mm)} to {mm(row.recess_high_mm)}, {mm(row.depth_mm)} deep" onsaved={reload}
+          save={(body) => ask(api.PUT('/api/shop/jaws/{jaws_id}', { params: { path: { jaws_id: id(row) } }, body: body as Body<'JawIn'> }))}
+          remove={() => ask(api.DELETE('/api/shop/jaws/{jaws_id}', { params: { path: { jaws_id: id(row) } } }))} />
+      {/each}
+      <ToolForm spec={JAWS} title="Add jaws" onsaved={reload} save={(body) => ask(api.POST('/api/shop/jaws', { body: body as Body<'JawIn'> }))} />
+    </section>
+    <section aria-labelledby="plates-h"><h2 id="plates-h">Plates</h2>
+      {#each s.plates as row (row.id)}
+        <ToolForm spec={PLATE} {row} title={row.name} summary="{KINDS.find((k) => k.key === row.kind)?.label.toLowerCase()}, {mm(row.low_mm)} to {mm(row.high_mm)}{row.rated_rpm ? `, rated ${row.rated_rpm} rpm` : ''}" onsaved={reload}
+          save={(body) => ask(api.PUT('/api/shop/plates/{plate_id}', { params: { path: { plate_id: id(row) } }, body: body as Body<'PlateIn'> }))}
+          remove={() => ask(api.DELETE('/api/shop/plates/{plate_id}', { params: { path: { plate_id: id(row) } } }))} />
+      {/each}
+      <ToolForm spec={PLATE} title="Add a plate" onsaved={reload} save={(body) => ask(api.POST('/api/shop/plates', { body: body as Body<'PlateIn'> }))} />
+    </section>
+    <section aria-labelledby="places-h"><h2 id="places-h">Places to dry</h2>
+      {#each s.places as row (row.id)}
+        <ToolForm spec={PLACE} {row} title={row.name} summary="{show('a_c', row.air_c, session.prefs)}, {row.rh_pct} %: wood settles at {row.emc_pct.toFixed(1)} %" onsaved={reload}
+          save={(body) => ask(api.PUT('/api/shop/places/{place_id}', { params: { path: { place_id: id(row) } }, body: body as Body<'PlaceIn'> }))} />
+      {/each}
+      <ToolForm spec={PLACE} title="Add a place" onsaved={reload} save={(body) => ask(api.POST('/api/shop/places', { body: body as Body<'PlaceIn'> }))} />
+    </section>
+    <section aria-labelledby="way-h" class="way"><h2 id="way-h">House way</h2><HouseWay shop={s} onsaved={reload} /></section>
+  </div>
+{/if}

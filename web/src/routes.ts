@@ -1,0 +1,21 @@
+/** Which address shows which screen; each screen is fetched when first opened. */
+import { wrap } from 'svelte-spa-router/wrap'
+import NotHere from './NotHere.svelte'
+import Today from './features/today/Today.svelte'
+
+export const routes = {
+  '/': Today,
+  '/yard': wrap({ asyncComponent: () => import('./features/yard/Yard.svelte') }),
+  '/new': wrap({ asyncComponent: () => import('./features/pieces/NewPiece.svelte') }),
+  '/pieces': wrap({ asyncComponent: () => import('./features/pieces/Pieces.svelte') }),
+  '/piece/:tag': wrap({ asyncComponent: () => import('./features/pieces/Record.svelte') }),
+  '/drying': wrap({ asyncComponent: () => import('./features/drying/Floor.svelte') }),
+  '/drying/:tag': wrap({ asyncComponent: () => import('./features/drying/OneDrying.svelte') }),
+  '/round': wrap({ asyncComponent: () => import('./features/drying/Round.svelte') }),
+  '/round/:tag': wrap({ asyncComponent: () => import('./features/drying/Round.svelte') }),
+  '/bench': wrap({ asyncComponent: () => import('./features/bench/BenchHome.svelte') }),
+  '/bench/:tag': wrap({ asyncComponent: () => import('./features/bench/Bench.svelte') }),
+  '/bench/:tag/:stage': wrap({ asyncComponent: () => import('./features/bench/Bench.svelte') }),
+  '/shop': wrap({ asyncComponent: () => import('./features/shop/Shop.svelte') }),
+  '*': NotHere,
+}
