@@ -6,7 +6,7 @@ from kilncore.bench import Bench
 from kilncore.errors import Impossible, OutOfRange, Unknown
 from kilncore.route.facts import PieceFacts
 from kilncore.rules.finish import Schedule
-from kilncore.rules.hold import Hold
+from kilncore.rules.hold import ChainLink, Hold
 from kilncore.rules.rulebook import Verdict
 from kilncore.rules.sanding import Ladder
 from kilncore.said import Caution, Figure, Sentence
@@ -80,6 +80,7 @@ class Card:
     inputs: tuple[NoteField, ...] = ()
     figures: tuple[Figure, ...] = ()
     holds: tuple[HoldChoice, ...] = ()
+    chain: tuple[ChainLink, ...] = ()
     schools: tuple[SchoolChoice, ...] = ()
     steps: tuple[Sentence, ...] = ()
     cautions: tuple[Caution, ...] = ()

@@ -4,7 +4,7 @@ from kilncore.errors import CoreError
 from kilncore.route.card import Card, CardAsk, Drawing, HoldChoice, NoteField, SchoolChoice
 from kilncore.route.facts import SETTLED_MC_PCT, PieceFacts
 from kilncore.rules.finish import Schedule, all_finishes, finish_schedule, finish_system
-from kilncore.rules.hold import Hold, HoldAsk, holds_for
+from kilncore.rules.hold import ChainLink, Hold, HoldAsk, hold_chain, holds_for
 from kilncore.rules.sanding import STARTS, grit_ladder
 from kilncore.rules.speed import SpeedAsk, speed_band
 from kilncore.rules.wall import (
@@ -65,9 +65,8 @@ def _strains(facts: PieceFacts) -> Strains:
     )
 
 
-def _holds(ask: CardAsk, moment: str, label: str, *, green: bool, diameter: float) -> HoldChoice:
-    facts = ask.facts
-    hold_ask = HoldAsk(
+def _hold_ask(facts: PieceFacts, moment: str, *, green: bool, diameter: float) -> HoldAsk:
+    return HoldAsk(
         form=facts.form,
         moment=moment,
         diameter_mm=diameter,
@@ -77,10 +76,31 @@ def _holds(ask: CardAsk, moment: str, label: str, *, green: bool, diameter: floa
         punky="punky" in facts.conditions,
         cracked="cracked" in facts.conditions,
         barky="barky" in facts.speed_conditions,
-        shrink_pct=_strains(facts).across_pct if green else 0.0,
+        shrink_pct=_strains(facts).across_pct if green or moment == "remount" else 0.0,
         rim_mm=diameter,
     )
-    return HoldChoice(moment, label, holds_for(hold_ask, bench=ask.bench))
+
+
+def _holds(ask: CardAsk, moment: str, label: str, *, green: bool, diameter: float) -> HoldChoice:
+    found = holds_for(_hold_ask(ask.facts, moment, green=green, diameter=diameter), bench=ask.bench)
+    return HoldChoice(moment, label, found)
+
+
+def _chain(ask: CardAsk) -> tuple[ChainLink, ...]:
+    """The holds from raw blank to foot, as the way of this piece needs them."""
+    facts = ask.facts
+    green = facts.way in ("twice-turned", "once-green")
+    moments = ["first", "hollow", *(["remount"] if facts.way == "twice-turned" else []), "foot"]
+    asks = tuple(
+        _hold_ask(
+            facts,
+            moment,
+            green=green and moment in ("first", "hollow"),
+            diameter=facts.diameter_mm if moment in ("first", "hollow") else facts.finish_diameter_mm,
+        )
+        for moment in moments
+    )
+    return hold_chain(asks, bench=ask.bench)
 
 
 def _bottom_mm(facts: PieceFacts, green: bool) -> float:
@@ -351,6 +371,7 @@ def rough_card(ask: CardAsk) -> Card:
             _warp(facts, moved),
         ),
         holds=(first, second),
+        chain=_chain(ask),
         schools=(school,),
         steps=_rough_steps(facts),
         cautions=tuple(cautions),
@@ -610,6 +631,7 @@ def _finish_turning(
             _speed(ask, "finish", diameter),
         ),
         holds=choices,
+        chain=_chain(ask),
         steps=_inside_steps(ask),
         cautions=(_START_CAUTION, *_wood_cautions(facts)),
         drawing=drawing,

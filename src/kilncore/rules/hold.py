@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from kilncore.bench import Bench, HoldingPlate, JawSet
 from kilncore.said import Caution, Figure, Sentence, say
 
-__all__ = ["FORMS", "Form", "Hold", "HoldAsk", "holds_for", "tenon_sizes"]
+__all__ = ["FORMS", "ChainLink", "Form", "Hold", "HoldAsk", "hold_chain", "holds_for", "tenon_sizes"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +92,86 @@ def holds_for(ask: HoldAsk, *, bench: Bench) -> tuple[Hold, ...]:
     refused = [h for h in judged if h.verdict == "no"]
     marked = [_mark(h, "best" if i == 0 else "possible") for i, h in enumerate(usable)]
     return (*marked, *refused)
+
+
+@dataclass(frozen=True, slots=True)
+class ChainLink:
+    """One hold of a chain: when it holds, what it is, and how it comes to be there.
+
+    ``hold`` is None where nothing in the shop will do at that moment.
+    """
+
+    moment: str
+    label: str
+    hold: Hold | None
+    leaves: Sentence
+
+
+MOMENT_LABELS = {
+    "first": "first hold",
+    "hollow": "for hollowing",
+    "remount": "after drying",
+    "foot": "reversed, for the foot",
+}
+
+
+def hold_chain(asks: tuple[HoldAsk, ...], *, bench: Bench) -> tuple[ChainLink, ...]:
+    """Return the holds of a piece from raw blank to finished foot, each leaving the next possible.
+
+    Parameters
+    ----------
+    asks : tuple of HoldAsk
+        One for each moment, in the order of the work, with the sizes of that moment.
+    bench : Bench
+        What the workshop owns.
+
+    Returns
+    -------
+    chain : tuple of ChainLink
+        After drying the same tenon or recess is trued and used again, if it still
+        fits its jaws once shrunk.
+
+    References
+    ----------
+    .. [common-practice] order of holds.
+    """
+    links: list[ChainLink] = []
+    for ask in asks:
+        usable = [h for h in holds_for(ask, bench=bench) if h.verdict != "no"]
+        before = links[-1].hold if links else None
+        chosen = _same_again(usable, before) if ask.moment == "remount" else next(iter(usable), None)
+        links.append(ChainLink(ask.moment, MOMENT_LABELS[ask.moment], chosen, _leaves(ask, chosen, before)))
+    return tuple(links)
+
+
+def _same_again(usable: list[Hold], before: Hold | None) -> Hold | None:
+    """Return the hold that is on the piece already, else the best."""
+    same = [h for h in usable if before is not None and h.key == before.key]
+    return next(iter(same or usable), None)
+
+
+_LEAVES: dict[str, Sentence] = {
+    "worm-screw": say("leaves-foot", "Its hole is hollowed away; the foot side is free for the next hold."),
+    "faceplate": say("leaves-foot", "Its screw holes are hollowed away; the foot side is free."),
+    "between-centres": say("leaves-ends", "Both ends are free: cut the next hold at the tailstock end."),
+    "tenon": say("leaves-tenon", "Stays on the foot until the piece is reversed."),
+    "recess": say("leaves-recess", "May stay in the base for good."),
+    "glue-block": say("leaves-block", "Is turned off with the foot."),
+}
+
+
+def _leaves(ask: HoldAsk, chosen: Hold | None, before: Hold | None) -> Sentence:
+    if chosen is None:
+        return say("chain-broken", "Nothing in the shop holds it here: the chain ends.")
+    if ask.moment == "foot":
+        done = "takes the {before} off." if before and before.key != "recess" else "finishes the base."
+        return say(
+            "chain-end", "The last hold; it " + done, before=before.label.lower() if before else "hold"
+        )
+    if ask.moment == "remount" and before is not None and chosen.key == before.key:
+        return say("trued", "The same as before, trued after drying; it shrank by {shrink_pct} across the grain.",
+                   shrink_pct=ask.shrink_pct)  # fmt: skip
+    return _LEAVES[chosen.key]
 
 
 def _mark(hold: Hold, verdict: str) -> Hold:
@@ -336,7 +416,7 @@ def _recess(ask: HoldAsk, bench: Bench) -> Hold:
     why = [say("saves-depth", "Saves the depth of a tenon and may stay in the base.")]
     rank = 2.2 + (1.5 if bench.way.second_hold == "recess" else 0.0)
     if ask.green:
-        rank -= 1.0
+        rank -= 0.5
         why.append(say("green-recess", "Green wood moves round the jaws: open gently, check often."))
     cautions = (Caution("care", say("gently", "Open slowly, light pressure.")),)
     return Hold(key, label, "possible", tuple(why), sizes, cautions, 4.0, rank=rank)

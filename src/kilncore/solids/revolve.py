@@ -4,11 +4,16 @@ import itertools
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from kilncore.errors import Impossible
 
 __all__ = ["FAMILIES", "Vessel", "outline", "silhouettes", "solid_of_revolution", "vessel"]
 
 Path = tuple[tuple[float, float], ...]
+
+# Points of the outer curve the wall is measured from.
+FINE = 257
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,27 +184,25 @@ def vessel(
         )
     foot = 0.4 * diameter_mm if foot_diameter_mm is None else foot_diameter_mm
     outer = outline(family, diameter_mm=diameter_mm, height_mm=height_mm, foot_diameter_mm=foot)
-    inner = _inside(outer[1:], wall_mm, bottom_mm)
+    inner = _inside(family, (diameter_mm, height_mm, foot), wall_mm, bottom_mm)
     outer_cm3, outside_cm2 = solid_of_revolution(outer)
     cavity_cm3, inside_cm2 = solid_of_revolution(inner)
     return Vessel(outer, inner, outer_cm3, cavity_cm3, outside_cm2, inside_cm2)
 
 
-def _inside(curve: Path, wall_mm: float, bottom_mm: float) -> Path:
-    """Offset the outer curve inwards by the wall, cut off at the bottom."""
-    top = curve[-1][1]
-    inner: list[tuple[float, float]] = []
-    for i, (r, z) in enumerate(curve):
-        r0, z0 = curve[max(i - 1, 0)]
-        r1, z1 = curve[min(i + 1, len(curve) - 1)]
-        length = math.hypot(r1 - r0, z1 - z0) or 1.0
-        r_in = r - wall_mm * (z1 - z0) / length
-        z_in = min(z + wall_mm * (r1 - r0) / length, top)
-        if z_in >= bottom_mm and r_in > 0.0 and (not inner or z_in >= inner[-1][1]):
-            inner.append((r_in, z_in))
-    if not inner:
-        inner = [(max(curve[-1][0] - wall_mm, 0.0), bottom_mm)]
-    if inner[-1][1] < top:
-        inner.append((max(curve[-1][0] - wall_mm, 0.0), top))
-    first_r = inner[0][0]
-    return ((0.0, bottom_mm), (first_r * 0.7, bottom_mm), *inner)
+def _inside(family: str, sizes: tuple[float, float, float], wall_mm: float, bottom_mm: float) -> Path:
+    """Return the inner path: at each height the radius that keeps the wall from every point outside.
+
+    The wall is the least distance to the outer curve, so a sloped side is measured square
+    to its surface and not across.
+    """
+    diameter, height, foot = sizes
+    fine = np.array(
+        outline(family, diameter_mm=diameter, height_mm=height, foot_diameter_mm=foot, points=FINE)[1:]
+    )
+    heights = np.linspace(bottom_mm, height, 33)
+    reach = wall_mm**2 - (heights[:, None] - fine[None, :, 1]) ** 2
+    away = np.where(reach > 0.0, np.sqrt(np.maximum(reach, 0.0)), -np.inf)
+    radii = np.maximum((fine[None, :, 0] - away).min(axis=1), 0.0)
+    curve = tuple((float(r), float(z)) for r, z in zip(radii, heights, strict=True))
+    return ((0.0, bottom_mm), *curve)

@@ -8,6 +8,7 @@
   import Refused from '$lib/ui/Refused.svelte'
   import Said from '$lib/ui/Said.svelte'
   import { day } from '$lib/units/units'
+  import Chain from './Chain.svelte'
   import CardInputs from './CardInputs.svelte'
   import Coats from './Coats.svelte'
   import DoneForm from './DoneForm.svelte'
@@ -58,10 +59,13 @@
         <Refused refusal={bench.card.refusal} fields={shown} />
         <div class={['figures', bench.card.refusal && 'out-of-date']}>
           {#each sizes as f (f.name + f.label)}<FigureView figure={f} />{/each}
+        </div>
+        <div class={['figures', bench.card.refusal && 'out-of-date']}>
           {#each speeds as f (f.name + f.label)}<FigureView figure={f} />{/each}
           {#each warps as f (f.name + f.label)}<FigureView figure={f} said />{/each}
         </div>
         {#each card.schools as school (school.name)}<Schools {school} />{/each}
+        {#if card.chain.length}<Chain chain={card.chain} />{/if}
         {#each card.holds as choice (choice.moment)}<Holds {choice} />{/each}
         {#if card.ladder}<LadderTable ladder={card.ladder} />{/if}
         {#if bench.card.data?.coats.length}<Coats {bench} />{/if}

@@ -863,6 +863,11 @@ export interface components {
              * @default []
              */
             cautions: components["schemas"]["Caution"][];
+            /**
+             * Chain
+             * @default []
+             */
+            chain: components["schemas"]["ChainLink"][];
             drawing?: components["schemas"]["Drawing"] | null;
             /**
              * Figures
@@ -920,6 +925,20 @@ export interface components {
             /** Level */
             level: string;
             text: components["schemas"]["Sentence"];
+        };
+        /**
+         * ChainLink
+         * @description One hold of a chain: when it holds, what it is, and how it comes to be there.
+         *
+         *     ``hold`` is None where nothing in the shop will do at that moment.
+         */
+        ChainLink: {
+            hold: components["schemas"]["Hold"] | null;
+            /** Label */
+            label: string;
+            leaves: components["schemas"]["Sentence"];
+            /** Moment */
+            moment: string;
         };
         /**
          * Choice
