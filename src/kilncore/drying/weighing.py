@@ -1,5 +1,6 @@
 """Is this weight believable, and if not, what was probably meant."""
 
+import math
 from dataclasses import dataclass
 
 from kilncore.errors import require_range
@@ -26,9 +27,16 @@ class Expected:
     mass_g: float
     sd_g: float
 
+    def away(self, mass_g: float) -> float:
+        """How far a weight lies from the expected one, as the logarithm of their ratio."""
+        return abs(math.log(mass_g / self.mass_g))
+
     def fits(self, mass_g: float, *, within: float = 3.5) -> bool:
-        """Whether a weight lies within so many standard deviations (never under 1.5 %)."""
-        return abs(mass_g - self.mass_g) <= within * max(self.sd_g, 0.015 * self.mass_g)
+        """Whether a weight lies within so many standard deviations (never under 1.5 %).
+
+        On the scale of ratios, so that a wide guess never takes in a tenth of itself.
+        """
+        return self.away(mass_g) <= within * max(self.sd_g / self.mass_g, 0.015)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +86,10 @@ def question_weight(
     rising = last_g is not None and mass_g > last_g * 1.01 + 3.0
     if expected.fits(mass_g) and not rising:
         return None
-    for code, factor, template in _SLIPS:
-        if expected.fits(mass_g * factor, within=4.0):
-            return _asked(code, template, mass_g, expected, meant_g=round(mass_g * factor, 1))
+    slips = [slip for slip in _SLIPS if expected.fits(mass_g * slip[1], within=4.0)]
+    if slips:
+        code, factor, template = min(slips, key=lambda slip: expected.away(mass_g * slip[1]))
+        return _asked(code, template, mass_g, expected, meant_g=round(mass_g * factor, 1))
     swapped = tuple(o.tag for o in others if o.fits(mass_g, within=1.0))[:3]
     if swapped and not expected.fits(mass_g, within=5.0):
         return _asked("swapped-tag", "It would fit {tags}. Swapped tags?", mass_g, expected, tags=swapped)

@@ -37,6 +37,7 @@ class PieceFacts:
     recorded: dict[str, dict[str, float | str]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
+        species(self.species_key)
         if self.form_key not in FORMS:
             raise Unknown("form", self.form_key, list(FORMS))
         if self.state not in STATES:

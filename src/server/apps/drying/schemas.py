@@ -96,7 +96,9 @@ class FloorOut(Schema):
     ready_low: datetime | None
     ready_middle: datetime | None
     ready_high: datetime | None
+    settled_low: datetime | None
     settled_middle: datetime | None
+    settled_high: datetime | None
     never_pct: float
     weigh_at: datetime | None
     last_g: float | None

@@ -9,7 +9,7 @@
   import Refused from '$lib/ui/Refused.svelte'
   import TextField from '$lib/ui/TextField.svelte'
   import { away, day, show, sooner } from '$lib/units/units'
-  import { FloorState, ORDERS, arranged, type Row } from './floor.svelte'
+  import { FloorState, ORDERS, arranged, spanOf, type Row } from './floor.svelte'
 
   const floor = new FloorState()
   $effect(() => {
@@ -20,13 +20,13 @@
   let wanted = $state('')
   const now = Date.now()
   let rows = $derived(arranged(floor.list.data ?? [], order, wanted))
-  let end = $derived(floorEnd(now, (floor.list.data ?? []).map((r) => r.ready_high)))
+  let end = $derived(floorEnd(now, (floor.list.data ?? []).map((r) => spanOf(r).high)))
 
   function readyWords(r: Row): string {
     if (!r.now) return 'being worked out'
     if (r.ready) return 'ready now'
-    if (r.ready_middle === null) return `not here: settles at ${r.settles_at_pct?.toFixed(1)} %, ${r.target_mc_pct.toFixed(1)} % is wanted`
-    return `${sooner(r.ready_low)} to ${r.ready_high ? day(r.ready_high) : 'much later'}`
+    if (r.ready_middle === null) return `as dry as it gets here (${r.settles_at_pct?.toFixed(1)} %) by ${day(r.settled_middle)}; then drier air`
+    return r.ready_high ? `${sooner(r.ready_low)} to ${day(r.ready_high)}` : `from ${sooner(r.ready_low)}, likely ${day(r.ready_middle)}`
   }
   function flag(r: Row): string {
     if (r.questioned) return 'a weight waits for an answer'
@@ -55,7 +55,7 @@
           <td><Piece piece={r} href="#/drying/{r.tag}" size={40} /></td>
           <td class="dial-cell"><RingDial mc={r.now?.mc_pct} settles={r.settles_at_pct} size={48} />
             {#if r.now}<span class="quiet">{r.now.mc_low_pct.toFixed(0)} to {r.now.mc_high_pct.toFixed(0)} %</span>{/if}</td>
-          <td class="span-cell"><SpanBar from={now} to={end} low={r.ready ? null : r.ready_low} middle={r.ready_middle} high={r.ready_high} />
+          <td class="span-cell"><SpanBar from={now} to={end} {...spanOf(r)} />
             <span class={r.ready ? 'ember font-semibold' : ''}>{readyWords(r)}</span>{#if flag(r)}<span class="flag">{flag(r)}</span>{/if}</td>
           <td>{r.place}<span class="quiet block text-sm">{r.wrap.replace(/-/g, ' ')}{r.ends_sealed ? ', ends sealed' : ''}</span></td>
           <td>{#if r.last_g !== null && r.last_at}{show('mass_g', r.last_g, session.prefs)}<span class="quiet block text-sm">{away(r.last_at)}</span>{:else}<span class="quiet">never</span>{/if}

@@ -71,10 +71,12 @@
         <div class="figure-label">Ready</div>
         <div class="big-figure" data-figure="ready">
           {#if !row.now}being worked out{:else if row.ready}now
-          {:else if row.ready_middle === null}never here
-          {:else}{whenReady(row.ready_low)} to {row.ready_high ? day(row.ready_high) : 'much later'}{/if}
+          {:else if row.ready_middle === null}not in this place
+          {:else if row.ready_high}{whenReady(row.ready_low)} to {day(row.ready_high)}
+          {:else}from {whenReady(row.ready_low)}{/if}
         </div>
-        {#if row.now && !row.ready && row.ready_middle}<p>most likely {day(row.ready_middle)}, {away(row.ready_middle)}; eight chances in ten within the span.</p>{/if}
+        {#if row.now && !row.ready && row.ready_middle}<p>most likely {day(row.ready_middle)}, {away(row.ready_middle)}; {row.ready_high ? 'eight chances in ten within the span' : 'the air there is so near the limit that it may take much longer'}.</p>{/if}
+        {#if row.now && row.ready_middle === null}<p>As dry as it gets here, {row.settles_at_pct?.toFixed(1)} %, by {day(row.settled_middle)} ({whenReady(row.settled_low)} to {day(row.settled_high)}); then it wants drier air.</p>{/if}
         {#if row.never_pct >= 1}<p>{row.never_pct.toFixed(0)} chances in a hundred that it never gets there in this place.</p>{/if}
         {#if computing}<p class="quiet" role="status">Working it out anew …</p>{/if}
       </div>

@@ -111,10 +111,16 @@
     try {
       await ask(api.POST('/api/drying/refresh', { body: { tags: [of], most: 1 } }))
       const { row } = await ask(api.GET('/api/drying/{tag}', { params: { path: { tag: of } } }))
-      round.told(key, row.ready ? 'ready now' : row.ready_middle ? `ready ${sooner(row.ready_low)} to ${row.ready_high ? day(row.ready_high) : 'much later'}` : 'never ready where it lies')
+      round.told(key, readyWords(row))
     } catch {
       /* the weight is kept; the floor shows the span later */
     }
+  }
+
+  function readyWords(row: Shapes['FloorOut']): string {
+    if (row.ready) return 'ready now'
+    if (row.ready_middle === null) return `as dry as it gets there by ${day(row.settled_middle)}`
+    return `ready ${row.ready_high ? `${sooner(row.ready_low)} to ${day(row.ready_high)}` : `from ${sooner(row.ready_low)}`}`
   }
 
   async function answered(entry: Entry, weight: Weight) {

@@ -4,6 +4,13 @@ import { Loader } from '$lib/api/loader.svelte'
 
 export type Row = Shapes['FloorOut']
 
+/** What a row's bar shows: ready for its home, or else as dry as this place makes it. */
+export function spanOf(row: Row): { kind: 'none' | 'ready' | 'settled'; low: string | null; middle: string | null; high: string | null } {
+  if (!row.now || row.ready) return { kind: 'none', low: null, middle: null, high: null }
+  if (row.ready_middle !== null) return { kind: 'ready', low: row.ready_low, middle: row.ready_middle, high: row.ready_high }
+  return { kind: 'settled', low: row.settled_low, middle: row.settled_middle, high: row.settled_high }
+}
+
 const LAST = Number.MAX_SAFE_INTEGER
 const time = (iso: string | null) => (iso === null ? LAST : new Date(iso).getTime())
 

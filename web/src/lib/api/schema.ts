@@ -1252,6 +1252,10 @@ export interface components {
             ready_low: string | null;
             /** Ready Middle */
             ready_middle: string | null;
+            /** Settled High */
+            settled_high: string | null;
+            /** Settled Low */
+            settled_low: string | null;
             /** Settled Middle */
             settled_middle: string | null;
             /** Settles At Pct */

@@ -8,10 +8,12 @@
     low?: string | null
     middle?: string | null
     high?: string | null
+    /** ready: for its home; settled: only as dry as its place makes it. */
+    kind?: string
     /** Draw the axis itself instead of a span. */
     axis?: boolean
   }
-  let { from, to, low = null, middle = null, high = null, axis = false }: Props = $props()
+  let { from, to, low = null, middle = null, high = null, kind = 'ready', axis = false }: Props = $props()
   const W = 300
   const x = (t: number) => 4 + Math.min(Math.max((t - from) / (to - from), 0), 1) * (W - 8)
   const at = (iso: string | null) => (iso === null ? to : new Date(iso).getTime())
@@ -27,7 +29,7 @@
   <svg viewBox="0 0 {W} 22" class="span" aria-hidden="true">
     {#each marks as mark (mark.at)}<line x1={x(mark.at)} x2={x(mark.at)} y1="0" y2="22" class="grid" />{/each}
     {#if low !== null}
-      <rect x={x(at(low))} y="8" width={Math.max(3, x(at(high)) - x(at(low)))} height="6" class="ready-span" />
+      <rect x={x(at(low))} y="8" width={Math.max(3, x(at(high)) - x(at(low)))} height="6" class={kind === 'settled' ? 'settled-span' : 'ready-span'} />
       {#if high === null || at(high) > to}<path d="M{W - 10},5l6,6l-6,6" class="onward" />{/if}
       {#if middle !== null && at(middle) <= to}<rect x={x(at(middle)) - 1.5} y="4" width="3" height="14" class="ready-mid" />{/if}
     {/if}

@@ -1,0 +1,101 @@
+"""Nothing of one workshop is seen or changed from another, and nothing by strangers."""
+
+from uuid import uuid4
+
+import pytest
+from django.test import Client
+
+from server.apps.drying.models import WeighIn
+from tests.conftest import Api, problem
+
+
+@pytest.fixture
+def theirs(other):
+    """Ids of another workshop's things."""
+    tag = other.begin(tag="T-1")
+    other.rough(tag, mass_g=2450)
+    shop = other.get("/shop").json()
+    return {
+        "tag": tag, "weigh": WeighIn.objects.get().id, "place": shop["places"][0]["id"], "lathe": shop["lathes"][0]["id"],
+        "jaws": shop["jaws"][0]["id"], "plate": shop["plates"][0]["id"],
+        "log": other.post("/yard/logs", {"species": "pear"}).json()["id"],
+    }  # fmt: skip
+
+
+LATHE = {"name": "x", "swing_mm": 400, "min_rpm": 50, "max_rpm": 2000}
+JAWS = {
+    "name": "x",
+    "tenon_low_mm": 40,
+    "tenon_high_mm": 50,
+    "recess_low_mm": 45,
+    "recess_high_mm": 60,
+    "depth_mm": 15,
+}
+PLATE = {"name": "x", "kind": "faceplate", "low_mm": 80, "high_mm": 300}
+ROUTES = [
+    ("get", "/pieces/{tag}", None), ("patch", "/pieces/{tag}", {"name": "mine"}), ("get", "/pieces/{tag}/events", None),
+    ("post", "/pieces/{tag}/coats", {}), ("delete", "/pieces/{tag}/coats/last", None),
+    ("get", "/bench/{tag}/card/rough", None), ("post", "/bench/{tag}/card/rough/try", {}),
+    ("put", "/bench/{tag}/card/rough/notes", {}), ("post", "/bench/{tag}/done/dry", {}),
+    ("post", "/bench/{tag}/take-back", {}), ("get", "/bench/{tag}/record", None),
+    ("get", "/drying/{tag}", None), ("get", "/drying/expected?tag={tag}", None),
+    ("post", "/drying/{tag}/stays", {"place_id": 1}),
+    ("post", "/drying/weigh-ins", {"key": str(uuid4()), "tag": "T-1", "mass_g": 2300}),
+    ("post", "/drying/weigh-ins/{weigh}/accept", {}),
+    ("post", "/drying/weigh-ins/{weigh}/correct", {"key": str(uuid4()), "mass_g": 2300}),
+    ("put", "/shop/places/{place}", {"name": "x", "air_c": 18, "rh_pct": 50}), ("put", "/shop/lathes/{lathe}", LATHE),
+    ("put", "/shop/jaws/{jaws}", JAWS), ("delete", "/shop/jaws/{jaws}", None),
+    ("put", "/shop/plates/{plate}", PLATE), ("delete", "/shop/plates/{plate}", None),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("method", "path", "body"), ROUTES, ids=[f"{m} {p}" for m, p, _ in ROUTES])
+def test_another_workshops_things_are_not_found(api, other, theirs, method, path, body):
+    before = other.get(f"/bench/{theirs['tag']}/record").json()
+    answer = api._send(method, path.format(**theirs), body)
+    assert "nothing here" in problem(answer, 404)[""]["message"]
+    assert other.get(f"/bench/{theirs['tag']}/record").json() == before
+
+
+def test_lists_hold_only_ones_own(api, theirs):
+    for path in ("/pieces", "/drying", "/yard/logs"):
+        assert api.get(path).json() == []
+    assert api.get("/today").json() == {"rows": [], "strip": []}
+
+
+def test_foreign_ids_inside_a_body_are_not_found_either(api, theirs):
+    assert problem(api.post("/pieces", {"diameter_mm": 200, "height_mm": 80, "log_id": theirs["log"]}), 404)
+    mine = api.begin()
+    api.rough(mine)
+    assert problem(api.post(f"/drying/{mine}/stays", {"place_id": theirs["place"]}), 404)
+    asked = api.weigh(mine, 5.0, days_ago=3).json()
+    stolen = {"key": str(uuid4()), "mass_g": 2000, "tag": theirs["tag"]}
+    assert problem(api.post(f"/drying/weigh-ins/{asked['id']}/correct", stolen), 404)
+
+
+OPEN = {"/account/me", "/account/sign-in", "/demo/enter"}
+
+
+def test_every_other_route_wants_a_sign_in(db):
+    from server.config.mount import api as mounted
+
+    stranger = Api(Client())
+    closed = 0
+    for path, methods in mounted.get_openapi_schema()["paths"].items():
+        short = path.removeprefix("/api")
+        for method in methods:
+            if short in OPEN and (short, method) != ("/account/me", "patch"):
+                continue
+            filled = short.replace("{tag}", "1").replace("{kind}", "rough")
+            for name in ("weigh_in_id", "place_id", "lathe_id", "jaws_id", "plate_id"):
+                filled = filled.replace("{" + name + "}", "1")
+            answer = stranger._send(method, filled, None if method in ("get", "delete") else {})
+            assert "sign in" in problem(answer, 401)[""]["message"], (method, path)
+            closed += 1
+    assert closed > 30
+
+
+def test_somebody_without_a_workshop_finds_nothing(db, django_user_model):
+    client = Client()
+    client.force_login(django_user_model.objects.create_user("drifter"))
+    assert problem(Api(client).get("/today"), 404)
