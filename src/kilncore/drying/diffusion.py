@@ -40,8 +40,8 @@ SECONDS_PER_DAY = 86400.0
 
 # Steps begin small after a change and grow; a ready date moves by 0.1 % against steps
 # a tenth as long, which the tests hold it to.
-FIRST_DAYS, GROWTH = 0.03, 1.5
-DAYS_AT_LEAST, SHARE_OF_AGE = 1.5, 0.08
+FIRST_DAYS, GROWTH = 0.02, 1.4
+DAYS_AT_LEAST, SHARE_OF_AGE = 1.0, 0.1
 GAS_CONSTANT = 8.314462618
 VAPOUR_CONSTANT = 461.5
 

@@ -8,12 +8,13 @@ low-discrepancy set.
 
 import math
 from bisect import bisect_right
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtri
+from scipy.special import ndtr, ndtri
 
 from kilncore.drying.model import DryingPiece, Run, Treatment, Unknowns, simulate
 from kilncore.errors import CoreError, require_range
@@ -39,7 +40,11 @@ Array = NDArray[np.float64]
 PRIOR_SD = (0.5, 0.35, 0.22, 3.8, 0.2)
 SCALE_SD_G = 1.5
 DISCREPANCY = 0.009
-DRAWS = 128
+DRAWS = 256
+# Rounds of drawing at most, and the share of draws that must count for the last to do.
+ROUNDS = 3
+ENOUGH = 0.35
+KERNEL = 0.35
 HORIZON_DAYS = 1100.0
 AMBER, RED = 0.7, 1.0
 
@@ -300,20 +305,75 @@ def posterior(
     y = np.array([w.mass_g for w in weighings])
     sigma = _sigma(piece, weighings)
     middle, cov = _fit(piece, treatments, when, y, sigma, sd)
-    wide = 1.4 * cov + 0.003 * np.eye(5)
+
+    def likely(z: Array) -> tuple[Array, Array, Array]:
+        return _dry_mass(piece, _x_at(piece, treatments, when, z, sd), y, sigma)
+
+    z, weights, dry_mean, dry_var = _importance(likely, middle, cov)
+    return _Posterior(Unknowns.from_matrix(z * sd), weights, dry_mean, dry_var, sigma)
+
+
+Likely = Callable[[Array], tuple[Array, Array, Array]]
+
+
+def _importance(likely: Likely, middle: Array, cov: Array) -> tuple[Array, Array, Array, Array]:
+    """Draw, weigh and, where the first proposal missed, draw again from what the weights taught.
+
+    All rounds count together (balance heuristic), so a poor first guess wastes draws but
+    never biases. Returns draws, weights and each draw's dry mass, mean and variance.
+    """
     guard = DRAWS // 8
-    z = middle + normal @ np.linalg.cholesky(wide).T
-    z[:guard] = normal[:guard]
-    x = _x_at(piece, treatments, when, z, sd)
-    dry_mean, dry_var, fit = _dry_mass(piece, x, y, sigma)
-    share = guard / DRAWS
-    proposal = np.logaddexp(
-        math.log(1 - share) + _log_normal(z, middle, wide),
-        math.log(share) + _log_normal(z, np.zeros(5), np.eye(5)),
-    )
-    log_w = _log_normal(z, np.zeros(5), np.eye(5)) + fit - proposal
-    weights = np.exp(log_w - log_w.max())
-    return _Posterior(Unknowns.from_matrix(z * sd), weights / weights.sum(), dry_mean, dry_var, sigma)
+    normal = standard_draws(DRAWS * ROUNDS)
+    proposals = [(np.zeros(5), np.eye(5), guard), (middle, 1.4 * cov + 0.003 * np.eye(5), DRAWS - guard)]
+    z = normal[:DRAWS].copy()
+    z[guard:] = middle + normal[guard:DRAWS] @ np.linalg.cholesky(proposals[1][1]).T
+    dry_mean, dry_var, fit = likely(z)
+    for turn in range(1, ROUNDS + 1):
+        log_w = _log_normal(z, np.zeros(5), np.eye(5)) + fit - _log_mixture(z, proposals)
+        weights = np.exp(log_w - log_w.max())
+        weights /= weights.sum()
+        if turn == ROUNDS or 1.0 / float((weights**2).sum()) >= ENOUGH * DRAWS:
+            break
+        centre, spread = _learned(z, log_w)
+        proposals.append((centre, spread, DRAWS))
+        more = centre + normal[turn * DRAWS : (turn + 1) * DRAWS] @ np.linalg.cholesky(spread).T
+        found = likely(more)
+        z = np.vstack([z, more])
+        dry_mean, dry_var, fit = (
+            np.append(a, b) for a, b in zip((dry_mean, dry_var, fit), found, strict=True)
+        )
+    keep, share = _thinned(weights)
+    return z[keep], share, dry_mean[keep], dry_var[keep]
+
+
+def _log_mixture(z: Array, proposals: list[tuple[Array, Array, int]]) -> Array:
+    total = sum(count for _, _, count in proposals)
+    parts = [math.log(count / total) + _log_normal(z, mean, cov) for mean, cov, count in proposals]
+    return np.asarray(np.logaddexp.reduce(parts, axis=0))
+
+
+def _learned(z: Array, log_w: Array) -> tuple[Array, Array]:
+    """Mean and covariance the weights point to, softened until enough draws speak."""
+    softness = 1.0
+    while True:
+        weights = np.exp(softness * (log_w - log_w.max()))
+        weights /= weights.sum()
+        if 1.0 / float((weights**2).sum()) >= 24.0 or softness < 0.05:
+            break
+        softness *= 0.8
+    mean = weights @ z
+    spread = (z - mean).T @ ((z - mean) * weights[:, None])
+    return mean, 1.3 * spread + 0.02 * np.eye(5)
+
+
+def _thinned(weights: Array) -> tuple[NDArray[np.intp], Array]:
+    """Keep at most ``DRAWS`` draws by systematic resampling, so that later work stays the same."""
+    if len(weights) <= DRAWS:
+        return np.arange(len(weights), dtype=np.intp), weights
+    ticks = (np.arange(DRAWS) + 0.5) / DRAWS
+    chosen = np.minimum(np.searchsorted(np.cumsum(weights), ticks), len(weights) - 1)
+    keep, times = np.unique(chosen, return_counts=True)
+    return keep.astype(np.intp), np.asarray(times / DRAWS)
 
 
 def _quantile(values: Array, weights: Array, share: float) -> float | None:
@@ -331,8 +391,35 @@ def _quantile(values: Array, weights: Array, share: float) -> float | None:
     return v if math.isfinite(v) else None
 
 
-def _span(values: Array, weights: Array) -> Span:
-    return Span(*(_quantile(values, weights, q) for q in (0.1, 0.5, 0.9)))
+def _span(days: Array, weights: Array) -> Span:
+    """10, 50 and 90 % of when, from draws smoothed on the scale of ratios.
+
+    Each draw speaks for its neighbourhood (a kernel a third as wide as all of them), so
+    that the ends do not hop from draw to draw; it widens the span by about 6 %, which
+    late forecasts need. Draws that never get there count as beyond any date.
+    """
+    there = np.isfinite(days) & (days > 0.0)
+    share = weights[there]
+    if share.sum() < 0.1:
+        return Span(None, None, None)
+    logs = np.log(days[there])
+    middle = float(share @ logs / share.sum())
+    wide = KERNEL * math.sqrt(float(share @ (logs - middle) ** 2 / share.sum())) + 1e-6
+    return Span(*(_when(logs, share, wide, q) for q in (0.1, 0.5, 0.9)))
+
+
+def _when(logs: Array, share: Array, wide: float, reached: float) -> float | None:
+    if share.sum() < reached:
+        return None
+    low, high = float(logs.min()) - 5.0 * wide, float(logs.max()) + 5.0 * wide
+    for _ in range(48):
+        trial = 0.5 * (low + high)
+        if float(share @ ndtr((trial - logs) / wide)) < reached:
+            low = trial
+        else:
+            high = trial
+    day = math.exp(high)
+    return day if day < 4.0 * HORIZON_DAYS else None
 
 
 def _crossing(times: Array, mean: Array, target: float | Array) -> Array:
