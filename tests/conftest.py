@@ -12,7 +12,7 @@ os.environ["KILN_DEMO"] = "0"
 # Playwright's own loop runs in this thread while the database is used from it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-import pytest  # noqa: E402
+import pytest
 
 
 class Api:
@@ -89,6 +89,12 @@ def api_of(workshop):
     client = Client()
     client.force_login(workshop.membership_set.get().user)
     return Api(client)
+
+
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Hashing is slow on purpose; here it only costs time."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 
 @pytest.fixture

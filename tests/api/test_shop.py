@@ -15,9 +15,12 @@ def test_a_new_workshop_can_work_at_once(api):
 
 def test_the_house_way_reaches_the_card(api):
     tag = api.begin()
-    schools = lambda: [
-        v["school"] for v in api.get(f"/bench/{tag}/card/rough").json()["card"]["schools"][0]["verdicts"]
-    ]  # noqa: E731
+
+    def schools():
+        return [
+            v["school"] for v in api.get(f"/bench/{tag}/card/rough").json()["card"]["schools"][0]["verdicts"]
+        ]
+
     assert schools() == ["tenth", "computed"]
     assert api.patch("/shop/way", {"rough_wall": "computed"}).status_code == 200
     assert schools() == ["computed", "tenth"]
@@ -100,7 +103,7 @@ def test_units_and_light_are_kept_per_person(api):
 
 
 @pytest.fixture
-def browser(db):
+def visitor(db):
     """A client with the CSRF check on, as a browser has."""
     client = Client(enforce_csrf_checks=True)
     client.get("/")
@@ -116,48 +119,48 @@ def sign_in(client, password, **headers):
     )
 
 
-def test_sign_in_wants_the_password_and_the_pages_token(browser, workshop):
-    token = browser.cookies["csrftoken"].value
-    assert problem(sign_in(browser, "canal-barge-77"))[""]["code"] == "stale-page"
+def test_sign_in_wants_the_password_and_the_pages_token(visitor, workshop):
+    token = visitor.cookies["csrftoken"].value
+    assert problem(sign_in(visitor, "canal-barge-77"))[""]["code"] == "stale-page"
     assert (
         "belong together"
-        in problem(sign_in(browser, "wrong", **{"X-CSRFToken": token}))["password"]["message"]
+        in problem(sign_in(visitor, "wrong", **{"X-CSRFToken": token}))["password"]["message"]
     )
-    me = sign_in(browser, "canal-barge-77", **{"X-CSRFToken": token}).json()
+    me = sign_in(visitor, "canal-barge-77", **{"X-CSRFToken": token}).json()
     assert me["signed_in"] and me["workshop"] == "Lock cottage"
-    without = browser.post("/api/account/sign-out")
-    assert without.status_code == 403
+    without = visitor.post("/api/account/sign-out")
+    assert "load it again" in problem(without, 403)[""]["message"]
     assert (
-        browser.post(
-            "/api/account/sign-out", headers={"X-CSRFToken": browser.cookies["csrftoken"].value}
+        visitor.post(
+            "/api/account/sign-out", headers={"X-CSRFToken": visitor.cookies["csrftoken"].value}
         ).status_code
         == 204
     )
-    assert browser.get("/api/account/me").json()["signed_in"] is False
+    assert visitor.get("/api/account/me").json()["signed_in"] is False
 
 
-def test_too_many_wrong_passwords_lock_the_door_in_words(browser, workshop):
-    token = {"X-CSRFToken": browser.cookies["csrftoken"].value}
-    answers = [sign_in(browser, "wrong", **token).status_code for _ in range(9)]
+def test_too_many_wrong_passwords_lock_the_door_in_words(visitor, workshop):
+    token = {"X-CSRFToken": visitor.cookies["csrftoken"].value}
+    answers = [sign_in(visitor, "wrong", **token).status_code for _ in range(9)]
     assert answers[0] == 422 and answers[-1] == 429
     assert (
         "quarter of an hour"
-        in problem(sign_in(browser, "canal-barge-77", **token), 429)["password"]["message"]
+        in problem(sign_in(visitor, "canal-barge-77", **token), 429)["password"]["message"]
     )
 
 
-def test_the_demo_door_opens_only_where_it_was_asked_for(browser, settings):
-    token = {"X-CSRFToken": browser.cookies["csrftoken"].value}
+def test_the_demo_door_opens_only_where_it_was_asked_for(visitor, settings):
+    token = {"X-CSRFToken": visitor.cookies["csrftoken"].value}
     from server.apps.shop.services import create_workshop
 
     create_workshop(name="Canal yard", username="canal-yard", password=None, is_demo=True)
-    assert problem(browser.post("/api/demo/enter", headers=token), 404)
+    assert problem(visitor.post("/api/demo/enter", headers=token), 404)
     settings.DEMO = True
     assert (
-        browser.get("/api/account/me").json()["demo_door"]
-        and not browser.get("/api/account/me").json()["has_accounts"]
+        visitor.get("/api/account/me").json()["demo_door"]
+        and not visitor.get("/api/account/me").json()["has_accounts"]
     )
-    assert browser.post("/api/demo/enter", headers=token).json()["is_demo"]
+    assert visitor.post("/api/demo/enter", headers=token).json()["is_demo"]
 
 
 def test_the_first_account_is_made_by_a_command_that_says_what_to_try(db, capsys):

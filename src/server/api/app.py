@@ -71,7 +71,9 @@ def make_api() -> NinjaAPI:
 
     @api.exception_handler(HttpError)
     def plain(request: HttpRequest, error: HttpError) -> HttpResponse:
-        item = ProblemItem(code="bad-request", field="", message=str(error))
+        stale = error.status_code == 403
+        words = "This page is stale; load it again." if stale else str(error)
+        item = ProblemItem(code="stale-page" if stale else "bad-request", field="", message=words)
         return answer(error.status_code, "Not understood", [item])
 
     @api.exception_handler(Exception)
