@@ -66,14 +66,14 @@ test: setup .make/chromium    ## Run every check and test
 	@$(BIN)/python -m pytest
 
 qa: .make/dev .make/npm    ## Style, types and the arrows between rooms
-	@$(BIN)/ruff check src tests tools
-	@$(BIN)/ruff format --check -q src tests tools
+	@$(BIN)/ruff check src tests tools bench
+	@$(BIN)/ruff format --check -q src tests tools bench
 	@$(BIN)/mypy
 	@PYTHONPATH=src $(BIN)/lint-imports --no-cache > .make/arrows.log 2>&1 || (cat .make/arrows.log; exit 1)
 	@cd web && npm run --silent lint && npm run --silent check
 
 bench: setup    ## Measure speed and coverage of the forecasts
-	@PYTHONPATH=src:tests $(BIN)/python -m tests_bench.report
+	@PYTHONPATH=src:. $(BIN)/python -m bench.report
 
 shots: setup .make/chromium    ## Refresh the pictures in docs/screenshots
 	@PYTHONPATH=src $(BIN)/python tools/shots.py

@@ -173,3 +173,28 @@ def test_the_floor_shows_every_drying_piece_and_drops_it_when_taken_down(api, ta
     assert api.get("/drying").json() == [] and problem(api.get(f"/drying/{tag}"), 404)
     api.post(f"/bench/{tag}/take-back")
     assert [r["tag"] for r in api.get("/drying").json()] == [tag]
+
+
+def test_lists_sent_unchecked_still_keep_to_their_schema(api, tag):
+    """The floor and Today skip the answer check for speed; here they are held to it."""
+    from server.apps.drying.schemas import FloorOut
+    from server.apps.today.api import TodayOut
+
+    for computed in (False, True):
+        if computed:
+            refreshed(api, tag)
+        api.weigh(tag, 9.0)
+        floor, today = api.get("/drying").json(), api.get("/today").json()
+        assert [set(row) for row in floor] == [set(FloorOut.model_fields)]
+        FloorOut.model_validate(floor[0])
+        TodayOut.model_validate(today)
+        assert set(today["rows"][0]) == set(TodayOut.model_fields["rows"].annotation.__args__[0].model_fields)
+        assert floor[0]["questioned"] == 1 + computed and today["rows"][0]["group"] == "look"
+
+
+def test_the_floor_of_two_workshops_never_mixes_its_remembered_forecasts(api, other, tag):
+    theirs = other.begin(tag=tag)
+    other.rough(theirs, outside_diameter_mm=150, wall_mm=12, height_mm=70, bottom_mm=14, mass_g=400)
+    mine, yours = refreshed(api, tag)["row"], refreshed(other, theirs)["row"]
+    assert api.get("/drying").json()[0]["now"] == mine["now"]
+    assert other.get("/drying").json()[0]["now"] == yours["now"] != mine["now"]

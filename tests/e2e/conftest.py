@@ -72,4 +72,5 @@ def go(page, path):
 
 def figure(page, name, label=""):
     """The text of a figure on a card."""
-    return page.locator(f'[data-figure="{name}"][data-label*="{label}"]').first
+    wanted = f'[data-figure="{name}"]' + (f'[data-label*="{label}"]' if label else "")
+    return page.locator(wanted).first

@@ -54,10 +54,9 @@
       {/each}
     </nav>
     <div class="person">
-      <button class="btn btn-ghost" onclick={() => session.prefer(inches ? { length: 'mm', mass: 'g', temperature: 'c' } : { length: 'in', mass: 'oz', temperature: 'f' })}
-        aria-label="Show figures in {inches ? 'millimetres, grams and °C' : 'inches, ounces and °F'}">{inches ? 'in, oz' : 'mm, g'}</button>
+      <button class="btn btn-ghost" onclick={() => session.prefer(inches ? { length: 'mm', mass: 'g', temperature: 'c' } : { length: 'in', mass: 'oz', temperature: 'f' })}>{inches ? 'in, oz' : 'mm, g'}<span class="sr-only">: show figures in {inches ? 'millimetres, grams and °C' : 'inches, ounces and °F'}</span></button>
       <button class="btn btn-ghost" onclick={() => session.prefer({ theme: dim ? 'light' : 'dim' })}>{dim ? 'Light' : 'Dim'}</button>
-      <button class="btn btn-ghost keys-button" onclick={() => sheet?.showModal()} aria-label="Keys">?</button>
+      <button class="btn btn-ghost keys-button" onclick={() => sheet?.showModal()}>?<span class="sr-only">: the keys</span></button>
       <button class="btn btn-ghost" onclick={() => session.signOut()}>Leave</button>
     </div>
   </header>

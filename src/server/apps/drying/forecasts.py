@@ -5,10 +5,12 @@ import json
 from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import datetime
+from types import SimpleNamespace
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import Aggregate, Count, OuterRef, Prefetch, QuerySet, Subquery, TextField, Value
+from django.db.models.functions import Cast, Coalesce, Concat
 
 from kilncore.drying.forecast import Curve, Weighing, forecast
 from kilncore.drying.from_piece import drying_piece
@@ -24,9 +26,11 @@ __all__ = [
     "days_since",
     "fingerprint",
     "fresh",
+    "light_runs",
     "open_runs",
     "refresh",
     "stored",
+    "summed",
     "target_mc_pct",
 ]
 
@@ -34,17 +38,112 @@ __all__ = [
 ENGINE = "2"
 
 
-def open_runs(workshop: Workshop) -> QuerySet[DryingRun]:
-    """Return the drying runs going on, with all a forecast is computed from."""
-    counted = WeighIn.objects.exclude(state="corrected")
+class _Joined(Aggregate):
+    """Every value of a group as one text, read by the database in one go."""
+
+    function = "GROUP_CONCAT"
+    output_field = TextField()
+
+
+def _per_run(rows: QuerySet[Any], text: Any) -> Subquery:
+    """One text a run of all its rows: what a fingerprint needs, without loading a row."""
+    grouped = rows.filter(run=OuterRef("pk")).order_by().values("run")
+    return Subquery(grouped.annotate(joined=_Joined(text)).values("joined"))
+
+
+def _text(*parts: Any) -> Any:
+    """Columns side by side as the database writes them."""
+    joined: list[Any] = []
+    for part in parts:
+        joined += [Cast(part, TextField()), Value("|")]
+    return Concat(*joined, output_field=TextField())
+
+
+def summed(workshop: Workshop) -> QuerySet[DryingRun]:
+    """Return the drying runs going on with what lists and fingerprints need, one row a run.
+
+    Adds ``weights_text`` and ``stays_text`` (inputs of the forecast), ``last_g``, ``last_at``,
+    ``questioned`` and ``questioned_g``, and the present ``place_name``, ``wrap``, ``sealed``.
+    """
+    weights = WeighIn.objects.filter(run=OuterRef("pk"))
+    counted = weights.filter(state="accepted").order_by("-at", "-id")
+    asked = weights.filter(state="questioned").order_by("-at", "-id")
+    present = Stay.objects.filter(run=OuterRef("pk")).order_by("-started_at", "-id")
+    accepted = WeighIn.objects.filter(state="accepted")
+    air = ("started_at", "place__air_c", "place__rh_pct", "wrap", "ends_sealed")
     return (
         DryingRun.objects.filter(piece__workshop=workshop, ended_at__isnull=True)
-        .select_related("piece", "piece__log", "forecast")
-        .prefetch_related(
-            "piece__stages",
-            Prefetch("stays", Stay.objects.select_related("place")),
-            Prefetch("weigh_ins", counted),
+        .select_related("piece", "forecast")
+        .annotate(
+            weights_text=_per_run(accepted, _text("at", "mass_g")),
+            stays_text=_per_run(Stay.objects.all(), _text(*air)),
+            last_g=Subquery(counted.values("mass_g")[:1]),
+            last_at=Subquery(counted.values("at")[:1]),
+            questioned=Coalesce(
+                Subquery(asked.order_by().values("run").annotate(n=Count("id")).values("n")), 0
+            ),
+            questioned_g=Subquery(asked.values("mass_g")[:1]),
+            place_name=Subquery(present.values("place__name")[:1]),
+            wrap=Subquery(present.values("wrap")[:1]),
+            sealed=Subquery(present.values("ends_sealed")[:1]),
         )
+    )
+
+
+_PIECE = (
+    "id", "tag", "name", "species", "form", "way", "state", "diameter_mm", "height_mm",
+    "finish_diameter_mm", "finished_at",
+)  # fmt: skip
+_RUN = ("id", "piece_id", "started_at", "diameter_mm", "wall_mm", "height_mm", "bottom_mm")
+_SUMS = (
+    "weights_text", "stays_text", "last_g", "last_at", "questioned", "questioned_g",
+    "place_name", "wrap", "sealed",
+)  # fmt: skip
+_KEEP = 5000
+_parsed: dict[int, SimpleNamespace] = {}
+
+
+def light_runs(workshop: Workshop) -> list[Any]:
+    """Return the drying runs going on as plain objects with a run's and its piece's own names.
+
+    For lists of hundreds: no model is built, and a stored forecast is parsed once and then
+    remembered by its fingerprint, so that only new ones are read from the database.
+    """
+    names = (*_RUN, *_SUMS, *(f"piece__{n}" for n in _PIECE), "forecast__id", "forecast__fingerprint")
+    split = len(_RUN) + len(_SUMS)
+    runs, marks = [], {}
+    for values in summed(workshop).values_list(*names):
+        run = SimpleNamespace(**dict(zip((*_RUN, *_SUMS), values[:split], strict=True)))
+        run.piece = SimpleNamespace(**dict(zip(_PIECE, values[split:-2], strict=True)))
+        run.forecast = None
+        runs.append((run, values[-2]))
+        if values[-2] is not None:
+            marks[values[-2]] = values[-1]
+    found = _remembered(marks)
+    for run, key in runs:
+        run.forecast = found.get(key)
+    return [run for run, _ in runs]
+
+
+def _remembered(marks: dict[int, str]) -> dict[int, SimpleNamespace]:
+    """Return the stored forecasts by id, reading only those not seen with that fingerprint."""
+    unread = [key for key, mark in marks.items() if key not in _parsed or _parsed[key].fingerprint != mark]
+    if len(_parsed) > _KEEP:
+        _parsed.clear()
+        unread = list(marks)
+    for row in StoredForecast.objects.filter(id__in=unread):
+        curve = Curve(**row.data["curve"])
+        _parsed[row.id] = SimpleNamespace(fingerprint=row.fingerprint, data=row.data, curve=curve)
+    return {key: _parsed[key] for key in marks if key in _parsed}
+
+
+def open_runs(workshop: Workshop) -> QuerySet[DryingRun]:
+    """Return the drying runs going on, with every row a forecast is computed from."""
+    counted = WeighIn.objects.exclude(state="corrected")
+    return summed(workshop).prefetch_related(
+        "piece__stages",
+        Prefetch("stays", Stay.objects.select_related("place")),
+        Prefetch("weigh_ins", counted),
     )
 
 
@@ -59,17 +158,13 @@ def target_mc_pct(workshop: Workshop) -> float:
 
 
 def _inputs(run: DryingRun, target: float) -> list[Any]:
+    """All a forecast depends on; ``run`` comes from ``summed`` or ``open_runs``."""
     piece = run.piece
-    rough = next((s.notes for s in piece.stages.all() if s.kind == "rough"), {})
+    texts: list[str | None] = [getattr(run, "weights_text"), getattr(run, "stays_text")]  # noqa: B009
     return [
         ENGINE, target, piece.species, piece.form, piece.way, piece.state,
         piece.diameter_mm, piece.height_mm, run.diameter_mm, run.wall_mm, run.height_mm,
-        run.bottom_mm, run.started_at.timestamp(), rough.get("outside_diameter_mm"),
-        [
-            (s.started_at.timestamp(), s.place.air_c, s.place.rh_pct, s.wrap, s.ends_sealed)
-            for s in run.stays.all()
-        ],
-        [(w.at.timestamp(), w.mass_g) for w in run.weigh_ins.all() if w.state == "accepted"],
+        run.bottom_mm, run.started_at.timestamp(), *(sorted((t or "").split(",")) for t in texts),
     ]  # fmt: skip
 
 
@@ -91,7 +186,7 @@ def stored(run: DryingRun) -> StoredForecast | None:
 
 def curve_of(row: StoredForecast) -> Curve:
     """Return the course of drying as the core reads it."""
-    return Curve(**row.data["curve"])
+    return getattr(row, "curve", None) or Curve(**row.data["curve"])
 
 
 def engine_piece(run: DryingRun) -> DryingPiece:

@@ -7,11 +7,19 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 
 from kilncore.drying.forecast import Now, next_weighing_days, read_now
-from server.apps.drying.forecasts import curve_of, days_since, fingerprint, open_runs, stored, target_mc_pct
+from server.apps.drying.forecasts import (
+    curve_of,
+    days_since,
+    fingerprint,
+    light_runs,
+    open_runs,
+    stored,
+    target_mc_pct,
+)
 from server.apps.drying.models import DryingRun, StoredForecast, WeighIn
 from server.apps.shop.models import Workshop
 
-__all__ = ["FloorRow", "floor", "floor_row", "last_weighed", "open_run", "weigh_in_of"]
+__all__ = ["FloorRow", "floor", "floor_row", "open_run", "stale_tags", "weigh_in_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +31,18 @@ class FloorRow:
     stale: bool
     now: Now | None
     weigh_at: datetime | None
+    last_g: float | None
+    last_at: datetime | None
+    questioned: int
+    questioned_g: float | None
+    place: str
+    wrap: str
+    ends_sealed: bool
+
+    def iso(self, span: str, which: str) -> str | None:
+        """Return a span's day as text, None where never."""
+        moment = self.moment(span, which)
+        return None if moment is None else moment.isoformat()
 
     def moment(self, span: str, which: str) -> datetime | None:
         """Return a span's day (low, middle, high) as a date, None where never."""
@@ -50,25 +70,33 @@ def weigh_in_of(workshop: Workshop, weigh_in_id: int) -> WeighIn:
     return get_object_or_404(WeighIn.objects.select_related("run"), workshop=workshop, id=weigh_in_id)
 
 
-def last_weighed(run: DryingRun) -> WeighIn | None:
-    """Return the last weight that counts."""
-    return next((w for w in reversed(run.weigh_ins.all()) if w.state == "accepted"), None)
-
-
 def floor_row(run: DryingRun, *, target: float, now: datetime) -> FloorRow:
-    """Return one row; stale when what it was computed from has changed."""
+    """Return one row; stale when what it was computed from has changed.
+
+    ``run`` comes from ``summed`` or ``open_runs``.
+    """
     row = stored(run)
-    stale = row is None or row.fingerprint != fingerprint(run, target)
+    read = {name: getattr(run, name) for name in ("last_g", "last_at", "questioned", "questioned_g", "wrap")}
+    where = {"place": getattr(run, "place_name"), "ends_sealed": getattr(run, "sealed")}  # noqa: B009
     if row is None:
-        return FloorRow(run, None, True, None, None)
+        return FloorRow(run, None, True, None, None, **read, **where)
     reading = read_now(curve_of(row), max(days_since(run, now), 0.0))
-    last = last_weighed(run)
-    since = last.at if last else run.started_at
-    wait = next_weighing_days(reading.loss_per_week_pct) if last else 0.0
-    return FloorRow(run, row, stale, reading, since + timedelta(days=wait))
+    wait = next_weighing_days(reading.loss_per_week_pct) if read["last_at"] else 0.0
+    due = (read["last_at"] or run.started_at) + timedelta(days=wait)
+    return FloorRow(run, row, row.fingerprint != fingerprint(run, target), reading, due, **read, **where)
 
 
 def floor(workshop: Workshop, *, now: datetime) -> list[FloorRow]:
     """Return every drying piece."""
     target = target_mc_pct(workshop)
-    return [floor_row(run, target=target, now=now) for run in open_runs(workshop)]
+    return [floor_row(run, target=target, now=now) for run in light_runs(workshop)]
+
+
+def stale_tags(workshop: Workshop, tags: list[str]) -> list[str]:
+    """Return the tags, of those asked for or of all, whose forecast is not up to date."""
+    target = target_mc_pct(workshop)
+    runs = [run for run in light_runs(workshop) if not tags or run.piece.tag in tags]
+    return [
+        run.piece.tag for run in runs
+        if (row := stored(run)) is None or row.fingerprint != fingerprint(run, target)
+    ]  # fmt: skip

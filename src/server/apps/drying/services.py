@@ -12,7 +12,7 @@ from kilncore.drying.forecast import read_now
 from kilncore.drying.model import WRAPS
 from kilncore.drying.weighing import Expected, Question, question_weight
 from kilncore.errors import Impossible, Unknown, require_range
-from server.apps.drying.forecasts import curve_of, days_since, engine_piece, open_runs, stored
+from server.apps.drying.forecasts import curve_of, days_since, engine_piece, light_runs, stored
 from server.apps.drying.models import DryingRun, Stay, WeighIn
 from server.apps.pieces.models import Event, Piece
 from server.apps.pieces.services import not_future
@@ -104,7 +104,7 @@ def _question(run: DryingRun, workshop: Workshop, mass_g: float, at: datetime) -
     asked = question_weight(mass_g, expected=expected, last_g=last, dry_low_g=dry_low)
     if asked is None:
         return None
-    others = tuple(expected_weight(o, at)[0] for o in open_runs(workshop) if o.id != run.id)
+    others = tuple(expected_weight(o, at)[0] for o in light_runs(workshop) if o.id != run.id and o.forecast)
     return question_weight(mass_g, expected=expected, last_g=last, dry_low_g=dry_low, others=others)
 
 

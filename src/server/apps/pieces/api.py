@@ -19,9 +19,11 @@ router = Router(tags=["pieces"])
 TagPath = Path(..., max_length=40)
 
 
-def row_of(piece: Piece) -> dict[str, object]:
-    """Return what every list of pieces shows of one."""
-    stage = active_stage(piece)
+def row_of(piece: Piece, *, kind: str | None = None) -> dict[str, object]:
+    """Return what every list of pieces shows of one; ``kind`` is its stage where already known."""
+    if kind is None:
+        stage = active_stage(piece)
+        kind = stage.kind if stage else "done"
     form = FORMS[piece.form]
     return {
         **{
@@ -41,8 +43,8 @@ def row_of(piece: Piece) -> dict[str, object]:
         "species_name": all_species()[piece.species].common,
         "form_label": form.label,
         "family": form.family,
-        "stage": stage.kind if stage else "done",
-        "stage_title": STAGES[stage.kind].title if stage else "Done",
+        "stage": kind,
+        "stage_title": STAGES[kind].title if kind in STAGES else "Done",
     }
 
 

@@ -66,6 +66,7 @@ def begin_piece(workshop: Workshop, *, now: datetime, by: Any, tag: str | None, 
 @transaction.atomic
 def change_piece(piece: Piece, *, now: datetime, by: Any, changes: dict[str, Any]) -> Piece:
     """Change what is known of a piece; figures follow, done stages stay."""
+    piece.refresh_from_db()
     tag = changes.get("tag")
     if tag and tag != piece.tag and piece.workshop.pieces.filter(tag=tag).exists():
         raise Impossible("tag-taken", "tag", "Tag {tag} is on another piece already.", {"tag": tag})
@@ -94,6 +95,7 @@ def _replan(piece: Piece, kinds: list[str]) -> None:
 @transaction.atomic
 def keep_notes(stage: Stage, notes: Notes) -> Stage:
     """Keep what was noted so far without marking the stage done."""
+    stage.refresh_from_db()  # what another request noted meanwhile must not be lost
     piece = stage.piece
     ask = CardAsk(facts_of(piece), bench_of(piece.workshop))
     stage.notes = record_stage(stage.kind, ask, {**stage.notes, **notes}, complete=False)
@@ -104,6 +106,7 @@ def keep_notes(stage: Stage, notes: Notes) -> Stage:
 @transaction.atomic
 def finish_stage(stage: Stage, *, notes: Notes, at: datetime, now: datetime, by: Any) -> Stage | None:
     """Mark the active stage done with its notes; return the next stage, None at the end."""
+    stage.refresh_from_db()
     piece = stage.piece
     not_future(at, now=now, field="at")
     if stage.state != "active":

@@ -48,11 +48,11 @@ def needs(workshop: Workshop, *, now: datetime) -> Day:
     drying = floor(workshop, now=now)
     rows = {row.run.piece_id: row for row in drying}
     found: list[Need] = [need for row in rows.values() for need in _drying(row, now)]
-    working = workshop.pieces.filter(finished_at__isnull=True).prefetch_related("stages__coats")
+    working = workshop.pieces.filter(finished_at__isnull=True).exclude(id__in=rows)
     bench = bench_of(workshop)
-    for piece in working:
+    for piece in working.prefetch_related("stages__coats"):
         stage = active_stage(piece)
-        if stage is None or piece.id in rows:
+        if stage is None:
             continue
         if stage.kind == "coat":
             found.append(_coat(piece, stage, now, bench))
@@ -63,10 +63,9 @@ def needs(workshop: Workshop, *, now: datetime) -> Day:
 
 def _drying(row: FloorRow, now: datetime) -> list[Need]:
     piece = row.run.piece
-    questioned = [w for w in row.run.weigh_ins.all() if w.state == "questioned"]
-    if questioned:
+    if row.questioned_g is not None:
         text = "{mass_g} was noted and does not fit. Answer before it counts."
-        return [Need("look", piece, say("questioned", text, mass_g=questioned[-1].mass_g), "weigh", 0.0, row)]
+        return [Need("look", piece, say("questioned", text, mass_g=row.questioned_g), "weigh", 0.0, row)]
     if row.now is None:
         return [
             Need("soon", piece, say("no-forecast", "Its forecast is being worked out."), "drying", 0.0, row)
@@ -89,10 +88,9 @@ def _drying(row: FloorRow, now: datetime) -> list[Need]:
 
 def _fast(row: FloorRow) -> Sentence:
     assert row.now is not None
-    stay = list(row.run.stays.all())[-1]
     helps = (
         "put it in a paper bag, wax the end grain."
-        if stay.wrap in ("open-shelf", "outdoors", "fan-box")
+        if row.wrap in ("open-shelf", "outdoors", "fan-box")
         else "wax the end grain, find it damper air."
     )
     return say(

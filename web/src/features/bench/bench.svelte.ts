@@ -20,6 +20,7 @@ export class BenchState {
   at = $state<string | null>(null)
   refusal = $state.raw<Refusal | undefined>()
   busy = $state(false)
+  #keeping: Promise<void> = Promise.resolve()
 
   constructor(readonly tag: string) {}
 
@@ -66,8 +67,13 @@ export class BenchState {
     void this.card.load(() => cardOf(api.POST('/api/bench/{tag}/card/{kind}/try', { ...this.#at(), body: { figures } })))
   }
 
-  /** Keep a figure: on the piece where it is the piece's own, else with the stage. */
-  async keep(field: NoteField, value: number | string | null): Promise<void> {
+  /** Keep a figure: on the piece where it is the piece's own, else with the stage. One after the other. */
+  keep(field: NoteField, value: number | string | null): Promise<void> {
+    this.#keeping = this.#keeping.then(() => this.#keep(field, value))
+    return this.#keeping
+  }
+
+  async #keep(field: NoteField, value: number | string | null): Promise<void> {
     if (value === null) return
     try {
       if (field.on_piece) {

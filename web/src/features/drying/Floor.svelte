@@ -45,7 +45,7 @@
     <TextField name="find" label="Find by tag, name, wood or place" bind:value={wanted} />
     <ChoiceField name="order" label="Order" bind:value={order} options={Object.entries(ORDERS).map(([key, o]) => ({ key, label: o.label }))} />
   </div>
-  <table class="plain floor">
+  <table class="plain floor stack">
     <thead>
       <tr><th>Piece</th><th>Moisture now</th><th class="span-head">Ready, eight chances in ten<SpanBar from={now} to={end} axis /></th><th>Where</th><th>Last weight</th></tr>
     </thead>

@@ -20,7 +20,7 @@
 <Refused refusal={pieces.refusal} again={() => pieces.load()} />
 {#if pieces.data?.length}
   <div class="max-w-sm"><TextField name="find" label="Find by tag, name, wood or stage" bind:value={wanted} /></div>
-  <table class="plain my-3">
+  <table class="plain stack my-3">
     <thead><tr><th>Piece</th><th>Form</th><th>Size</th><th>Stage</th><th></th></tr></thead>
     <tbody>
       {#each rows as p (p.tag)}

@@ -17,12 +17,12 @@
     return sorted.map((m) => {
       const own = y(Math.max(m.days ?? 0, 0))
       last = Math.max(own, last + 20)
-      return { tag: m.tag, own, shown: last }
+      return { tag: m.tag, days: m.days ?? null, own, shown: last }
     })
   })
 </script>
 
-<svg viewBox="0 0 {W} {H}" class="strip" role="img" aria-label="Drying pieces by time to ready: {marks.map((m) => `${m.tag} ${m.days == null ? 'never here' : `${Math.max(0, Math.round(m.days))} days`}`).join(', ')}">
+<svg viewBox="0 0 {W} {H}" class="strip" role="group" aria-labelledby="strip-title">
   <line x1="92" x2="92" y1="20" y2={H - 36} class="axis" />
   {#each LINES as [days, label] (days)}
     <line x1="86" x2="98" y1={y(days)} y2={y(days)} class="axis" />
@@ -31,7 +31,7 @@
   {#each placed as m (m.tag)}
     <path d="M92,{m.own}L118,{m.own}L134,{m.shown}" class="leader" />
     <circle cx="92" cy={m.own} r="3.5" class="weighed" />
-    <a href="#/drying/{m.tag}" aria-label="Drying of {m.tag}"><text x="138" y={m.shown + 5} class="strip-tag">{m.tag}</text></a>
+    <a href="#/drying/{m.tag}" aria-label="{m.tag}, {m.days === null ? '' : `ready in ${Math.max(0, Math.round(m.days))} days`}"><text x="138" y={m.shown + 5} class="strip-tag">{m.tag}</text></a>
   {/each}
   {#if never.length}<text x="4" y={H - 8} class="axis-text">Never where they lie: {never.map((m) => m.tag).join(', ')}</text>{/if}
 </svg>

@@ -1,0 +1,1 @@
+"""Measurements: speed and the honesty of forecasts. Nothing here passes or fails."""

@@ -1,0 +1,149 @@
+"""Prints what was measured: the API on a yard of 500, the engine, first load, and forecast coverage.
+
+Times are of this machine in this run; each stands beside a yardstick of the same run (a
+plain read of the session and workshop), so that runs can be compared as ratios.
+"""
+
+import gzip
+import os
+import re
+import shutil
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from uuid import uuid4
+
+ROOT = Path(__file__).resolve().parents[1]
+PIECES = int(os.environ.get("KILN_BENCH_PIECES", "500"))
+RUNS = int(os.environ.get("KILN_BENCH_RUNS", "60"))
+
+
+def timed(call: Callable[[], object], times: int) -> tuple[float, float]:
+    """Return p50 and p95 in milliseconds."""
+    call()
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        call()
+        taken.append(1000.0 * (time.perf_counter() - start))
+    taken.sort()
+    return taken[len(taken) // 2], taken[min(len(taken) - 1, int(0.95 * len(taken)))]
+
+
+def first_load() -> dict[str, int]:
+    """Return gzip bytes a first visit to Today fetches, fonts apart."""
+    index = (ROOT / "web" / "dist" / "index.html").read_text()
+    names = set(re.findall(r"/static/(assets/[^\"]+)", index))
+    for _ in range(4):  # what those files import statically
+        for name in list(names):
+            text = (ROOT / "web" / "dist" / name).read_text(errors="ignore") if name.endswith(".js") else ""
+            names |= {
+                f"assets/{m}" for m in re.findall(r"(?:from|import)\s*[\"']\./([\w.-]+\.js)[\"']", text)
+            }
+    sizes = {
+        n: len(gzip.compress((ROOT / "web" / "dist" / n).read_bytes(), 6))
+        for n in names
+        if not n.endswith("woff2")
+    }
+    return {**sizes, "index.html": len(gzip.compress(index.encode(), 6))}
+
+
+def api_rows(folder: str) -> list[tuple[str, float, float, str]]:
+    """Return p50 and p95 of the main requests on a yard of many pieces."""
+    os.environ.update(KILN_DATA_DIR=folder, DJANGO_SETTINGS_MODULE="server.config.settings")
+    import django
+
+    django.setup()
+    from django.core.management import call_command
+    from django.test import Client
+    from django.utils import timezone
+
+    call_command("migrate", verbosity=0)
+    from bench.floor import big_yard, moments
+    from server.apps.drying.forecasts import open_runs
+
+    yard = big_yard(PIECES)
+    client = Client(headers={"host": "127.0.0.1"})
+    client.force_login(yard.membership_set.get().user)
+    get = lambda path: client.get(path)  # noqa: E731
+
+    def post(path: str, body: object) -> object:
+        answer = client.post(path, body, content_type="application/json")
+        assert answer.status_code < 300, answer.content
+        return answer.json()
+
+    blank = {"figures": {"diameter_mm": 285.75}}
+    run = open_runs(yard).filter(piece__tag="12").get()
+    last = run.weigh_ins.last()
+    when = iter(moments(400))
+
+    def weigh() -> None:
+        post(
+            "/api/drying/weigh-ins",
+            {"key": str(uuid4()), "tag": "12", "mass_g": last.mass_g, "at": next(when)},
+        )
+
+    def weigh_and_forecast() -> None:
+        weigh()
+        post("/api/drying/refresh", {"tags": ["12"], "most": 1})
+        get("/api/drying/12")
+
+    rows = [("yardstick: who is signed in", *timed(lambda: get("/api/account/me"), 60), "")]
+    rows.append((f"Drying, {PIECES} pieces", *timed(lambda: get("/api/drying"), 25), "200 ms"))
+    rows.append((f"Today, {PIECES} pieces", *timed(lambda: get("/api/today"), 25), "200 ms"))
+    rows.append(
+        ("work card recomputed", *timed(lambda: post("/api/bench/23/card/rough/try", blank), 80), "50 ms")
+    )
+    rows.append(("weigh-in acknowledged", *timed(weigh, 80), "50 ms"))
+    rows.append(("weigh-in and its new forecast", *timed(weigh_and_forecast, 8), "1000 ms"))
+    assert timezone.now()
+    return rows
+
+
+def engine_rate() -> float:
+    """Return pieces times years a second, a thousand in one batch, one process."""
+    import numpy as np
+
+    from kilncore.drying.model import DryingPiece, Treatment, Unknowns, simulate
+    from kilncore.wood.species import Known
+
+    piece = DryingPiece("side-grain", 25.0, 30.0, 0.55, Known(60, 70, 80, False, "bench"), 1200.0, 8.0)
+    ways = (Treatment(0.0, 18.0, 55.0, "paper-bag"), Treatment(60.0, 18.0, 50.0))
+    draws = Unknowns.from_matrix(np.zeros((1000, 5)))
+    start = time.perf_counter()
+    simulate(piece, ways, until_days=365.0, unknowns=draws)
+    return 1000.0 / (time.perf_counter() - start)
+
+
+def main() -> None:
+    """Measure and print."""
+    sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
+    folder = tempfile.mkdtemp(prefix="yard-kiln-bench-")
+    try:
+        rows = api_rows(folder)
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+    yardstick = rows[0][1]
+    print(f"\n{'what':<34}{'p50 ms':>9}{'p95 ms':>9}{'x yardstick':>13}   wanted (p95)")
+    for name, p50, p95, wanted in rows:
+        print(f"{name:<34}{p50:>9.1f}{p95:>9.1f}{p50 / yardstick:>13.1f}   {wanted}")
+    print(f"\nengine: {engine_rate():,.0f} pieces x years a second (1000 pieces in one batch)")
+    sizes = first_load()
+    print(
+        f"first load: {sum(sizes.values()) / 1000:.1f} kB gzip without fonts (wanted under 120), {len(sizes)} files"
+    )
+    from bench.coverage import run_coverage
+
+    print(
+        f"\nforecast on {RUNS} simulated runs: 80 % band holds the truth; median error as share of the time to go"
+    )
+    print(f"{'weights':>8}{'inside':>9}{'engine':>9}{'exponential':>13}{'stretched':>11}")
+    for row in run_coverage(RUNS):
+        cells = [f"{row[k]:.2f}" if k in row else "-" for k in ("engine", "exponential", "page")]
+        print(f"{row['weights']:>8.0f}{100 * row['inside']:>8.0f}%{cells[0]:>9}{cells[1]:>13}{cells[2]:>11}")
+
+
+if __name__ == "__main__":
+    main()
