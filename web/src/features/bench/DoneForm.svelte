@@ -34,13 +34,13 @@
       {#each fields as field (field.name)}
         {#if field.kind === 'choice'}
           <ChoiceField name={field.name} label={field.label} value={String(bench.notes[field.name] ?? '')} options={field.choices.map(([key, label]) => ({ key, label }))}
-            error={bench.refusal?.of(field.name)} onchange={(v) => (bench.notes[field.name] = v)} />
+            error={bench.refusal?.of(field.name)} onchange={(v) => bench.write(field.name, v)} />
         {:else if field.kind === 'text'}
           <TextField name={field.name} label={field.label} value={String(bench.notes[field.name] ?? '')} error={bench.refusal?.of(field.name)}
-            onchange={(v) => (bench.notes[field.name] = v)} />
+            onchange={(v) => bench.write(field.name, v)} />
         {:else}
           <NumberField name={field.name} label={field.label} optional={!field.required} error={bench.refusal?.of(field.name)}
-            value={typeof bench.notes[field.name] === 'number' ? (bench.notes[field.name] as number) : null} oninput={(v) => (bench.notes[field.name] = v)} />
+            value={typeof bench.notes[field.name] === 'number' ? (bench.notes[field.name] as number) : null} oninput={(v) => bench.write(field.name, v)} />
         {/if}
       {/each}
       <WhenField label="When" bind:value={bench.at} error={bench.refusal?.of('at')} />

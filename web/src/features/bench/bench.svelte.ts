@@ -21,6 +21,9 @@ export class BenchState {
   refusal = $state.raw<Refusal | undefined>()
   busy = $state(false)
   #keeping: Promise<void> = Promise.resolve()
+  #refused: { piece: Figures; stage: Figures } = { piece: {}, stage: {} }
+  /** Notes the person wrote; the plan no longer fills these. */
+  readonly #written: Record<string, true> = {}
 
   constructor(readonly tag: string) {}
 
@@ -47,12 +50,18 @@ export class BenchState {
     this.#startNotes()
   }
 
-  /** Begin with what was noted, else with the plan's own figures. */
+  /** Fill in what was noted, else the plan's own figures; what the person wrote stays. */
   #startNotes(): void {
     const kept = this.stage?.notes ?? {}
+    const planned = (f: NoteField) => (kept[f.name] as number | string | undefined) ?? f.value ?? null
     this.notes = Object.fromEntries(
-      (this.card.data?.card.notes ?? []).map((f) => [f.name, (kept[f.name] as number | string | undefined) ?? f.value ?? null]),
+      (this.card.data?.card.notes ?? []).map((f) => [f.name, this.#written[f.name] ? (this.notes[f.name] ?? null) : planned(f)]),
     )
+  }
+
+  write(name: string, value: number | string | null): void {
+    this.#written[name] = true
+    this.notes[name] = value
   }
 
   valueOf(field: NoteField): number | string | null {
@@ -63,8 +72,14 @@ export class BenchState {
   attempt(field: NoteField, value: number | string | null): void {
     if (value === null) return
     this.trial = { ...this.trial, [field.name]: value }
+    void this.#show()
+  }
+
+  /** The card as kept, or as it would be with what is still being tried. */
+  #show(): Promise<boolean> {
     const figures = this.trial
-    void this.card.load(() => cardOf(api.POST('/api/bench/{tag}/card/{kind}/try', { ...this.#at(), body: { figures } })))
+    if (Object.keys(figures).length === 0) return this.card.load()
+    return this.card.load(() => cardOf(api.POST('/api/bench/{tag}/card/{kind}/try', { ...this.#at(), body: { figures } })))
   }
 
   /** Keep a figure: on the piece where it is the piece's own, else with the stage. One after the other. */
@@ -75,17 +90,19 @@ export class BenchState {
 
   async #keep(field: NoteField, value: number | string | null): Promise<void> {
     if (value === null) return
+    const box = field.on_piece ? this.#refused.piece : this.#refused.stage
+    box[field.name] = value // with what was refused before: one mended figure may free another
+    const sent = { ...box }
     try {
       if (field.on_piece) {
-        this.piece.set(await ask(api.PATCH('/api/pieces/{tag}', { ...this.#tag(), body: { [field.name]: value } })))
-        await this.card.load()
+        this.piece.set(await ask(api.PATCH('/api/pieces/{tag}', { ...this.#tag(), body: sent })))
       } else {
-        this.card.set(await cardOf(api.PUT('/api/bench/{tag}/card/{kind}/notes', { ...this.#at(), body: { figures: { [field.name]: value } } })))
+        await ask(api.PUT('/api/bench/{tag}/card/{kind}/notes', { ...this.#at(), body: { figures: sent } }))
       }
-      const rest = { ...this.trial }
-      delete rest[field.name]
-      this.trial = rest
+      for (const name of Object.keys(sent)) delete box[name]
+      this.trial = Object.fromEntries(Object.entries(this.trial).filter(([name, tried]) => sent[name] !== tried))
       this.refusal = undefined
+      await this.#show()
       this.#startNotes()
     } catch (error) {
       this.refusal = refusalOf(error) // the figure stays in its field, the sentence stands beside it

@@ -10,7 +10,11 @@ function cookie(name: string): string {
   return found?.[1] ?? ''
 }
 
-export const api = createClient<paths>({ baseUrl: '', credentials: 'same-origin' })
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  credentials: 'same-origin',
+  fetch: (request) => fetch(request),
+})
 
 api.use({
   onRequest({ request }) {
