@@ -198,3 +198,15 @@ def test_the_floor_of_two_workshops_never_mixes_its_remembered_forecasts(api, ot
     mine, yours = refreshed(api, tag)["row"], refreshed(other, theirs)["row"]
     assert api.get("/drying").json()[0]["now"] == mine["now"]
     assert other.get("/drying").json()[0]["now"] == yours["now"] != mine["now"]
+
+
+def test_a_thin_green_bowl_dries_with_the_wall_it_was_turned_to(api):
+    """Sizes noted at the lathe reach the drying that begins two stages later; then days, not months."""
+    tag = api.begin(way="once-green", form="natural-edge-bowl", diameter_mm=210, height_mm=90)
+    at = (datetime.now(UTC) - timedelta(days=2)).isoformat()
+    notes = {"final_diameter_mm": 200, "final_wall_mm": 6, "final_height_mm": 80, "bottom_mm": 9}
+    for kind, noted in (("turn-green", notes), ("sand", {}), ("foot", {})):
+        assert api.post(f"/bench/{tag}/done/{kind}", {"notes": noted, "at": at}).status_code == 200
+    row = refreshed(api, tag)["row"]
+    wait = datetime.fromisoformat(row["settled_middle"]) - datetime.fromisoformat(row["started_at"])
+    assert wait < timedelta(days=25)

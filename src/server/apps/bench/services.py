@@ -81,6 +81,9 @@ def _begin_drying(piece: Piece, stage: Stage, *, at: datetime, by: Any) -> None:
     place = Place.objects.filter(workshop=piece.workshop).first()
     if place is None:
         place = Place.objects.create(workshop=piece.workshop, name="Shelf", air_c=18.0, rh_pct=50.0)
+    noted: Notes = {}
+    for done in piece.stages.filter(state="done").order_by("position"):
+        noted.update(done.notes)  # the last stage before drying need not be the one that measured
     start_run(
         Piece.objects.get(pk=piece.pk),
         at=at,
@@ -88,10 +91,10 @@ def _begin_drying(piece: Piece, stage: Stage, *, at: datetime, by: Any) -> None:
         by=by,
         mass_g=_number(stage.notes, "mass_g"),
         key=uuid4(),
-        diameter_mm=_number(stage.notes, "outside_diameter_mm", "final_diameter_mm"),
-        wall_mm=_number(stage.notes, "wall_mm", "final_wall_mm"),
-        height_mm=_number(stage.notes, "height_mm", "final_height_mm"),
-        bottom_mm=_number(stage.notes, "bottom_mm"),
+        diameter_mm=_number(noted, "outside_diameter_mm", "final_diameter_mm"),
+        wall_mm=_number(noted, "wall_mm", "final_wall_mm"),
+        height_mm=_number(noted, "height_mm", "final_height_mm"),
+        bottom_mm=_number(noted, "bottom_mm"),
     )
 
 
