@@ -65,7 +65,7 @@ def _drying(row: FloorRow, now: datetime) -> list[Need]:
     piece = row.run.piece
     if row.questioned_g is not None:
         text = "{mass_g} was noted and does not fit. Answer before it counts."
-        return [Need("look", piece, say("questioned", text, mass_g=row.questioned_g), "weigh", 0.0, row)]
+        return [Need("look", piece, say("questioned", text, mass_g=row.questioned_g), "drying", 0.0, row)]
     if row.now is None:
         return [
             Need("soon", piece, say("no-forecast", "Its forecast is being worked out."), "drying", 0.0, row)
