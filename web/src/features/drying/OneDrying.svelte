@@ -77,7 +77,7 @@
         </div>
         {#if row.now && !row.ready && row.ready_middle}<p>most likely {day(row.ready_middle)}, {away(row.ready_middle)}; {row.ready_high ? 'eight chances in ten within the span' : 'the air there is so near the limit that it may take much longer'}.</p>{/if}
         {#if row.now && row.ready_middle === null}<p>As dry as it gets here, {row.settles_at_pct?.toFixed(1)} %, by {day(row.settled_middle)} ({whenReady(row.settled_low)} to {day(row.settled_high)}); then it wants drier air.</p>{/if}
-        {#if row.never_pct >= 1}<p>{row.never_pct.toFixed(0)} chances in a hundred that it never gets there in this place.</p>{/if}
+        {#if row.never_pct >= 1}<p>About {row.never_pct.toFixed(0)} in a hundred that it never gets there in this place.</p>{/if}
         {#if computing}<p class="quiet" role="status">Working it out anew …</p>{/if}
       </div>
       <div class="rules-two">

@@ -12,9 +12,11 @@
   }
   let { drying, now = Date.now() }: Props = $props()
 
-  const W = 720
+  // Drawn at the width it has, so that its words stay readable on a phone.
+  let box = $state(720)
+  let W = $derived(Math.min(Math.max(box, 330), 980))
   const H = 320
-  const M = { left: 46, right: 92, top: 16, bottom: 44 }
+  const M = { left: 46, right: 84, top: 16, bottom: 44 }
   let curve = $derived(drying.curve)
   let start = $derived(new Date(drying.row.started_at).getTime())
   let times = $derived((curve?.days ?? []).map((d) => start + d * DAY))
@@ -52,14 +54,14 @@
   let apart = $derived(Math.abs(y(target) - y(settle)) < 13)
 </script>
 
-<figure class="chart">
+<figure class="chart" bind:clientWidth={box}>
   <svg viewBox="0 0 {W} {H}" role="img" aria-label="Moisture over time with the span it may lie in; the figures are in the table below">
     {#each y.ticks(6) as t (t)}
       <line x1={M.left} x2={W - M.right} y1={y(t)} y2={y(t)} class="grid" />
       <text x={M.left - 6} y={y(t) + 4} class="axis-text" text-anchor="end">{t}</text>
     {/each}
     <text x={4} y={M.top - 3} class="axis-text">moisture, % of dry mass</text>
-    {#each timeMarks(start, end, 7) as mark (mark.at)}
+    {#each timeMarks(start, end, Math.round(W / 100)) as mark (mark.at)}
       <line x1={x(mark.at)} x2={x(mark.at)} y1={H - M.bottom} y2={H - M.bottom + 5} class="axis" />
       <text x={x(mark.at)} y={H - M.bottom + 18} class="axis-text" text-anchor="middle">{mark.label}</text>
     {/each}

@@ -14,17 +14,22 @@
     axis?: boolean
   }
   let { from, to, low = null, middle = null, high = null, kind = 'ready', axis = false }: Props = $props()
-  const W = 300
-  const x = (t: number) => 4 + Math.min(Math.max((t - from) / (to - from), 0), 1) * (W - 8)
+  const ROW = 300
+  // The axis is drawn at the width it has, for its words; the rows below scale with it.
+  let box = $state(ROW)
+  let W = $derived(axis ? Math.max(box, 120) : ROW)
+  const x = (t: number) => (4 / ROW + Math.min(Math.max((t - from) / (to - from), 0), 1) * (1 - 8 / ROW)) * W
   const at = (iso: string | null) => (iso === null ? to : new Date(iso).getTime())
   let marks = $derived(timeMarks(from, to, 5))
 </script>
 
 {#if axis}
-  <svg viewBox="0 0 {W} 18" class="span" aria-hidden="true">
-    <text x="4" y="12" class="label-now">now</text>
-    {#each marks as mark (mark.at)}{#if x(mark.at) > 34 && x(mark.at) < W - 12}<text x={x(mark.at)} y="12" class="axis-text" text-anchor="middle">{mark.label}</text>{/if}{/each}
-  </svg>
+  <div bind:clientWidth={box}>
+    <svg viewBox="0 0 {W} 18" class="span" aria-hidden="true">
+      <text x="4" y="12" class="label-now">now</text>
+      {#each marks as mark (mark.at)}{#if x(mark.at) > 46 && x(mark.at) < W - 12}<text x={x(mark.at)} y="12" class="axis-text" text-anchor="middle">{mark.label}</text>{/if}{/each}
+    </svg>
+  </div>
 {:else}
   <svg viewBox="0 0 {W} 22" class="span" aria-hidden="true">
     {#each marks as mark (mark.at)}<line x1={x(mark.at)} x2={x(mark.at)} y1="0" y2="22" class="grid" />{/each}
