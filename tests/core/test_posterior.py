@@ -156,3 +156,18 @@ def test_more_weights_never_cost_the_forecast_its_honesty_about_now():
     assert width(all_three) < width(none)
     assert all_three.dry_mass_g.high - all_three.dry_mass_g.low < none.dry_mass_g.high - none.dry_mass_g.low
     assert all_three.weighings == 3 and none.effective_draws == pytest.approx(f.DRAWS)
+
+
+def test_a_weight_a_day_costs_no_more_steps_and_reads_the_same(monkeypatch):
+    run = simulate(a_drying_piece(), SHELF, until_days=70.0)
+    days = np.arange(1.0, 61.0)
+    daily = tuple(
+        Weighing(float(d), 1230.0 * (1 + float(u)))
+        for d, u in zip(days, run.mean_at(days)[:, 0], strict=True)
+    )
+    assert len(f._stops(days)) == f.STOPS and f._stops(days)[-1] == 60.0
+    few = forecast(a_drying_piece(), SHELF, daily, now_days=60.0, target_mc_pct=12.0)
+    monkeypatch.setattr(f, "STOPS", 1000)
+    every = forecast(a_drying_piece(), SHELF, daily, now_days=60.0, target_mc_pct=12.0)
+    assert few.dry_mass_g.middle == pytest.approx(every.dry_mass_g.middle, rel=0.005)
+    assert few.ready_days.middle == pytest.approx(every.ready_days.middle, rel=0.02)

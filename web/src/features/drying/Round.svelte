@@ -3,7 +3,8 @@
   import { api, ask, refusalOf, Refusal, type Shapes } from '$lib/api/client'
   import { session } from '$lib/session.svelte'
   import WhenField from '$lib/ui/WhenField.svelte'
-  import { away, day, moment, readMass, show, sooner } from '$lib/units/units'
+  import { away, moment, readMass, show } from '$lib/units/units'
+  import { readyWords } from './floor.svelte'
   import QuestionBox from './QuestionBox.svelte'
   import { Round, tagAndWeight, type Entry, type Weight } from './round.svelte'
 
@@ -117,12 +118,6 @@
     }
   }
 
-  function readyWords(row: Shapes['FloorOut']): string {
-    if (row.ready) return 'ready now'
-    if (row.ready_middle === null) return `as dry as it gets there by ${day(row.settled_middle)}`
-    return `ready ${row.ready_high ? `${sooner(row.ready_low)} to ${day(row.ready_high)}` : `from ${sooner(row.ready_low)}`}`
-  }
-
   async function answered(entry: Entry, weight: Weight) {
     round.answered(entry.key, weight)
     await focus()
@@ -165,7 +160,7 @@
       <li class="ruled py-2" data-tag={entry.tag} data-state={entry.state}>
         <span class="tag">{entry.tag}</span> <strong>{show('a_g', entry.weight?.mass_g ?? entry.mass_g, session.prefs)}</strong>
         <span class="quiet">{moment(entry.at)}</span>
-        {#if entry.state === 'kept'}<span>kept{entry.ready ? `; ${entry.ready}` : ''}</span>
+        {#if entry.state === 'kept'}<span>kept{entry.ready ? `; ready: ${entry.ready}` : ''}</span>
         {:else if entry.state === 'waiting'}<span>waits to be sent</span>
         {:else if entry.state === 'refused'}<span class="wrong">not kept: {refused(entry)}</span>
         {:else if entry.weight}<QuestionBox weight={entry.weight} focus={entry.key === lastAsked} onanswered={(w) => answered(entry, w)} />{/if}

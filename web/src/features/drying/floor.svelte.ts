@@ -1,6 +1,7 @@
 /** The drying floor: sorted, filtered, and brought up to date behind it. */
 import { api, ask, type Shapes } from '$lib/api/client'
 import { Loader } from '$lib/api/loader.svelte'
+import { day, sooner } from '$lib/units/units'
 
 export type Row = Shapes['FloorOut']
 
@@ -9,6 +10,14 @@ export function spanOf(row: Row): { kind: 'none' | 'ready' | 'settled'; low: str
   if (!row.now || row.ready) return { kind: 'none', low: null, middle: null, high: null }
   if (row.ready_middle !== null) return { kind: 'ready', low: row.ready_low, middle: row.ready_middle, high: row.ready_high }
   return { kind: 'settled', low: row.settled_low, middle: row.settled_middle, high: row.settled_high }
+}
+
+/** When it will be ready, in a few words. */
+export function readyWords(row: Row): string {
+  if (!row.now) return 'being worked out'
+  if (row.ready) return 'ready now'
+  if (row.ready_middle === null) return `as dry as it gets there (${row.settles_at_pct?.toFixed(1)} %) by ${day(row.settled_middle)}; then drier air`
+  return row.ready_high ? `${sooner(row.ready_low)} to ${day(row.ready_high)}` : `from ${sooner(row.ready_low)}, likely ${day(row.ready_middle)}`
 }
 
 const LAST = Number.MAX_SAFE_INTEGER

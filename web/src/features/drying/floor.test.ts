@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { FloorState, ORDERS, arranged, spanOf, type Row } from './floor.svelte'
+import { FloorState, ORDERS, arranged, readyWords, spanOf, type Row } from './floor.svelte'
 
 const row = (tag: string, change: Partial<Row> = {}): Row => ({
   tag, name: '', species_name: 'Pear', form: 'side-grain-bowl', family: 'hemisphere', diameter_mm: 200, height_mm: 80,
@@ -39,6 +39,17 @@ describe('what the bar of a row shows', () => {
     expect(spanOf(row('1', { ready: true })).kind).toBe('none')
     expect(spanOf(row('1', { now: null })).kind).toBe('none')
   })
+})
+
+describe('when it is ready, in words', () => {
+  it.each([
+    [{ now: null }, 'being worked out'],
+    [{ ready: true }, 'ready now'],
+    [{ ready_low: '2027-01-03T00:00:00Z' }, '3 Jan 2027 to 1 Mar 2027'],
+    [{ ready_low: '2020-01-03T00:00:00Z' }, 'now to 1 Mar 2027'],
+    [{ ready_high: null }, 'from 1 Jan 2027, likely 1 Feb 2027'],
+    [{ ready_middle: null }, 'as dry as it gets there (9.0 %) by 10 Feb 2027; then drier air'],
+  ])('%o', (change, words) => expect(readyWords(row('1', change as Partial<Row>)).replaceAll(' 2027', '')).toBe(words.replaceAll(' 2027', '')))
 })
 
 describe('bringing forecasts up to date', () => {

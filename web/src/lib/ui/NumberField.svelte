@@ -1,7 +1,8 @@
 <script lang="ts">
   import { session } from '$lib/session.svelte'
-  import { edit, fill, read, unitOf } from '$lib/units/units'
+  import { edit, read, unitOf } from '$lib/units/units'
   import type { ProblemItem } from '$lib/api/client'
+  import { problemWords } from './words'
 
   interface Props {
     name: string
@@ -25,8 +26,7 @@
   let unit = $derived(unitOf(name, session.prefs))
   let examples = $derived(unit === 'in' ? '11 3/8 or 280mm' : unit === 'mm' ? '280, 28cm or 11 1/4 in' : 'a number')
   let message = $derived(
-    bad ? `This is not readable as a figure. Write it as ${examples}.`
-      : error ? (error.template ? fill(error.template, error.params ?? {}, session.prefs) : error.message) : '',
+    bad ? `This is not readable as a figure. Write it as ${examples}.` : problemWords(error),
   )
 
   function typed(text: string) {

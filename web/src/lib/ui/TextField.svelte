@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { session } from '$lib/session.svelte'
-  import { fill } from '$lib/units/units'
   import type { ProblemItem } from '$lib/api/client'
+  import { problemWords } from './words'
 
   interface Props {
     name: string
@@ -15,7 +14,7 @@
   }
   let { name, label, value = $bindable(''), error, hint = '', type = 'text', autocomplete = 'off', onchange }: Props = $props()
   const id = $props.id()
-  let message = $derived(error ? (error.template ? fill(error.template, error.params ?? {}, session.prefs) : error.message) : '')
+  let message = $derived(problemWords(error))
 </script>
 
 <div class="field">

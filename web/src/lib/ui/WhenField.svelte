@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { session } from '$lib/session.svelte'
-  import { fill } from '$lib/units/units'
   import type { ProblemItem } from '$lib/api/client'
+  import { problemWords } from './words'
 
   /** Now, unless another moment is wanted. ``value`` is ISO, or null for now. */
   interface Props {
@@ -33,5 +32,5 @@
       <button type="button" class="btn" onclick={() => (value = null)}>now</button>
     </div>
   {/if}
-  {#if error}<p id="{id}-help" class="wrong">{error.template ? fill(error.template, error.params ?? {}, session.prefs) : error.message}</p>{/if}
+  {#if error}<p id="{id}-help" class="wrong">{problemWords(error)}</p>{/if}
 </div>
