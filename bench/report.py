@@ -142,10 +142,14 @@ def main() -> None:
     print(
         f"\nforecast on {RUNS} simulated runs: 80 % band holds the truth; median error as share of the time to go"
     )
-    print(f"{'weights':>8}{'inside':>9}{'engine':>9}{'exponential':>13}{'stretched':>11}")
+    print(
+        f"{'weights':>8}{'inside':>9}{'engine':>9}{'exponential':>13}{'stretched':>11}{'engine, of all':>16}"
+    )
     for row in run_coverage(RUNS):
-        cells = [f"{row[k]:.2f}" if k in row else "-" for k in ("engine", "exponential", "page")]
-        print(f"{row['weights']:>8.0f}{100 * row['inside']:>8.0f}%{cells[0]:>9}{cells[1]:>13}{cells[2]:>11}")
+        cells = [f"{row[k]:.2f}" if k in row else "-" for k in ("engine", "exponential", "page", "whole")]
+        print(
+            f"{row['weights']:>8.0f}{100 * row['inside']:>8.0f}%{cells[0]:>9}{cells[1]:>13}{cells[2]:>11}{cells[3]:>16}"
+        )
 
 
 if __name__ == "__main__":
