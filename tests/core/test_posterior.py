@@ -58,7 +58,7 @@ def test_a_poor_first_guess_is_mended_by_further_rounds():
         fit = -0.5 * ((z - target) ** 2).sum(axis=1) / 0.15**2
         return np.full(len(z), 1000.0), np.full(len(z), 1.0), fit
 
-    z, weights, dry, _ = f._importance(likely, np.array([-1.0, 0, 0, 0, 0]), 0.05 * np.eye(5))
+    _, z, weights, dry, _ = f._importance(likely, np.array([-1.0, 0, 0, 0, 0]), 0.05 * np.eye(5))
     # Prior times likelihood of a Gaussian: the mean shrinks towards nought by 1 / (1 + 0.15^2).
     assert float(weights @ z[:, 0]) == pytest.approx(2.0 / (1 + 0.15**2), abs=0.1)
     assert weights.sum() == pytest.approx(1.0) and len(z) <= f.DRAWS and len(dry) == len(z)

@@ -192,13 +192,14 @@ def standard_draws(count: int, dimensions: int = 5) -> Array:
 
 @dataclass(frozen=True, slots=True)
 class _Posterior:
-    """Weighted draws: unknowns, weights, oven-dry mass mean and variance a draw."""
+    """Weighted draws: unknowns, weights, oven-dry mass mean and variance, and course a draw."""
 
     unknowns: Unknowns
     weights: Array
     dry_mean: Array
     dry_var: Array
     sigma: Array
+    run: Run
 
 
 def _prior_sd(piece: DryingPiece) -> Array:
@@ -283,9 +284,14 @@ def _dry_mass(piece: DryingPiece, x: Array, y: Array, sigma: Array) -> tuple[Arr
 
 
 def posterior(
-    piece: DryingPiece, treatments: tuple[Treatment, ...], weighings: tuple[Weighing, ...]
+    piece: DryingPiece,
+    treatments: tuple[Treatment, ...],
+    weighings: tuple[Weighing, ...],
+    *,
+    until_days: float = 0.05,
+    stops: tuple[float, ...] = (),
 ) -> _Posterior:
-    """Return weighted draws of the unknowns given the weighings.
+    """Return weighted draws of the unknowns given the weighings, with the course of each.
 
     Parameters
     ----------
@@ -295,44 +301,58 @@ def posterior(
         Where it lay.
     weighings : tuple of Weighing
         Accepted weights, any order.
+    until_days : float
+        How far the courses go; to the last weighing at least. [d]
+    stops : tuple of float
+        Moments their steps must hit.
 
     Returns
     -------
     posterior : _Posterior
-        Draws, weights and the dry mass of each.
+        Draws, weights, the dry mass and the run of each.
     """
     sd = _prior_sd(piece)
-    normal = standard_draws(DRAWS)
-    if not weighings:
-        flat = np.full(DRAWS, 1.0 / DRAWS)
-        mean = np.full(DRAWS, piece.dry_mass_g)
-        return _Posterior(
-            Unknowns.from_matrix(normal * sd),
-            flat,
-            mean,
-            (piece.dry_mass_sd * mean) ** 2,
-            np.array([]),
-        )
     when = np.array([w.at_days for w in weighings])
+    until = float(max(until_days, *when)) if weighings else until_days
+    hit = (*_stops(when), *stops)
+
+    def course(z: Array) -> Run:
+        return simulate(piece, treatments, until_days=until, unknowns=Unknowns.from_matrix(z * sd), stops=hit)
+
+    if not weighings:
+        normal = standard_draws(DRAWS)
+        flat, mean = np.full(DRAWS, 1.0 / DRAWS), np.full(DRAWS, piece.dry_mass_g)
+        var = (piece.dry_mass_sd * mean) ** 2
+        return _Posterior(Unknowns.from_matrix(normal * sd), flat, mean, var, np.array([]), course(normal))
     y = np.array([w.mass_g for w in weighings])
     sigma = _sigma(piece, weighings)
     middle, cov = _fit(piece, treatments, when, y, sigma, sd)
+    runs: list[Run] = []
 
     def likely(z: Array) -> tuple[Array, Array, Array]:
-        return _dry_mass(piece, _x_at(piece, treatments, when, z, sd), y, sigma)
+        runs.append(course(z))  # the whole course at once: the forecast needs it anyway
+        return _dry_mass(piece, 1.0 + runs[-1].mean_at(when).T, y, sigma)
 
-    z, weights, dry_mean, dry_var = _importance(likely, middle, cov)
-    return _Posterior(Unknowns.from_matrix(z * sd), weights, dry_mean, dry_var, sigma)
+    keep, z, weights, dry_mean, dry_var = _importance(likely, middle, cov)
+    run = Run(
+        runs[0].times_days,
+        np.hstack([r.mean for r in runs])[:, keep],
+        np.hstack([r.risk for r in runs])[:, keep],
+    )
+    return _Posterior(Unknowns.from_matrix(z * sd), weights, dry_mean, dry_var, sigma, run)
 
 
 Likely = Callable[[Array], tuple[Array, Array, Array]]
 
 
-def _importance(likely: Likely, middle: Array, cov: Array) -> tuple[Array, Array, Array, Array]:
+def _importance(
+    likely: Likely, middle: Array, cov: Array
+) -> tuple[NDArray[np.intp], Array, Array, Array, Array]:
     """Draw, weigh and, where the first proposal missed, draw again from what the weights taught.
 
     All rounds count together (balance heuristic), so a poor first guess wastes draws but
-    never biases. Returns draws, weights and each draw's dry mass, mean and variance.
+    never biases. Returns which of all draws are kept, the draws, their weights, and the dry
+    mass of each, mean and variance.
     """
     guard = DRAWS // 8
     normal = standard_draws(DRAWS * ROUNDS)
@@ -355,7 +375,7 @@ def _importance(likely: Likely, middle: Array, cov: Array) -> tuple[Array, Array
             np.append(a, b) for a, b in zip((dry_mean, dry_var, fit), found, strict=True)
         )
     keep, share = _thinned(weights)
-    return z[keep], share, dry_mean[keep], dry_var[keep]
+    return keep, z[keep], share, dry_mean[keep], dry_var[keep]
 
 
 def _log_mixture(z: Array, proposals: list[tuple[Array, Array, int]]) -> Array:
@@ -491,17 +511,16 @@ def forecast(
         raise CoreError(
             "weighed-before-start", "weighings", "A weight cannot be older than the drying itself."
         )
-    post = posterior(piece, treatments, weighings)
     last = treatments[-1]
     settles = emc_pct(last.air_c, rh_pct=last.rh_pct)
-    horizon = now_days + HORIZON_DAYS
-    run = simulate(
+    post = posterior(
         piece,
         treatments,
-        until_days=horizon,
-        unknowns=post.unknowns,
+        weighings,
+        until_days=now_days + HORIZON_DAYS,
         stops=(now_days, now_days + 7.0) if now_days > 0 else (7.0,),
     )
+    run = post.run
     w = post.weights
     ready = _crossing(run.times_days, run.mean, target_mc_pct / 100.0)
     span = _span(ready, w)
