@@ -16,7 +16,7 @@ from kilncore.rules.wall import (
     strains,
 )
 from kilncore.said import Caution, Figure, Limit, Sentence, say
-from kilncore.solids.revolve import Vessel, vessel
+from kilncore.solids.revolve import Vessel, foot_share, vessel
 from kilncore.wood.emc import emc_pct
 
 __all__ = [
@@ -120,7 +120,7 @@ def _drawing(
     tenon = sizes.get("tenon_diameter_mm")
     lost = hold.depth_lost_mm if hold and tenon else 0.0
     body = max(height - lost, height * 0.5)
-    foot = 0.55 * diameter if facts.form.grain == "end-grain" else 0.4 * diameter
+    foot = foot_share(facts.form.family) * diameter
     shape = vessel(
         facts.form.family,
         diameter_mm=diameter,

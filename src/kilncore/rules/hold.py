@@ -128,8 +128,8 @@ def hold_chain(asks: tuple[HoldAsk, ...], *, bench: Bench) -> tuple[ChainLink, .
     Returns
     -------
     chain : tuple of ChainLink
-        After drying the same tenon or recess is trued and used again, if it still
-        fits its jaws once shrunk.
+        After drying the same kind of hold is trued and used again, where the shop's
+        jaws take it at the dried size.
 
     References
     ----------

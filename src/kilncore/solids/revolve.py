@@ -8,7 +8,7 @@ import numpy as np
 
 from kilncore.errors import Impossible
 
-__all__ = ["FAMILIES", "Vessel", "outline", "silhouettes", "solid_of_revolution", "vessel"]
+__all__ = ["FAMILIES", "Vessel", "foot_share", "outline", "silhouettes", "solid_of_revolution", "vessel"]
 
 Path = tuple[tuple[float, float], ...]
 
@@ -78,6 +78,11 @@ def _platter(s: float) -> float:
 FAMILIES = {"hemisphere": _hemisphere, "open": _open, "vase": _vase, "platter": _platter}
 
 
+def foot_share(family: str) -> float:
+    """Return the usual foot of a family as a share of the widest diameter."""
+    return 0.55 if family == "vase" else 0.4
+
+
 def outline(
     family: str, *, diameter_mm: float, height_mm: float, foot_diameter_mm: float, points: int = 33
 ) -> Path:
@@ -121,7 +126,6 @@ def silhouettes(points: int = 15) -> dict[str, Path]:
     silhouettes : dict of str to tuple of (float, float)
         Share of the widest radius and of the height, foot to rim.
     """
-    feet = {"vase": 0.55}
     return {
         family: tuple(
             (round(r, 3), round(z, 3))
@@ -129,7 +133,7 @@ def silhouettes(points: int = 15) -> dict[str, Path]:
                 family,
                 diameter_mm=2.0,
                 height_mm=1.0,
-                foot_diameter_mm=2 * feet.get(family, 0.4),
+                foot_diameter_mm=2.0 * foot_share(family),
                 points=points,
             )[1:]
         )

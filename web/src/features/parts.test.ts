@@ -1,7 +1,8 @@
-import { flushSync, mount, unmount, type Component } from 'svelte'
+import { flushSync } from 'svelte'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { Shapes } from '$lib/api/client'
 import { session } from '$lib/session.svelte'
+import { show, takeDown } from '$lib/ui/mounting'
 import Chain from './bench/Chain.svelte'
 import Coats from './bench/Coats.svelte'
 import DoneForm from './bench/DoneForm.svelte'
@@ -14,23 +15,13 @@ import QuestionBox from './drying/QuestionBox.svelte'
 import WeightList from './drying/WeightList.svelte'
 import ToolForm from './shop/ToolForm.svelte'
 
-let made: Record<string, unknown>[] = []
-function show(part: unknown, props: Record<string, unknown>): HTMLElement {
-  const target = document.createElement('div')
-  document.body.append(target)
-  made.push(mount(part as Component, { target, props }) as Record<string, unknown>)
-  flushSync()
-  return target
-}
 const settled = async () => {
   await new Promise((done) => setTimeout(done, 10))
   flushSync()
 }
 const button = (box: HTMLElement, words: string) => [...box.querySelectorAll('button')].find((b) => b.textContent?.includes(words))
 afterEach(() => {
-  for (const part of made) void unmount(part)
-  made = []
-  document.body.replaceChildren()
+  takeDown()
   vi.unstubAllGlobals()
 })
 

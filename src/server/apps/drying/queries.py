@@ -10,7 +10,7 @@ from kilncore.drying.forecast import Now, next_weighing_days, read_now
 from server.apps.drying.forecasts import (
     curve_of,
     days_since,
-    fingerprint,
+    fresh,
     light_runs,
     open_runs,
     stored,
@@ -83,7 +83,7 @@ def floor_row(run: DryingRun, *, target: float, now: datetime) -> FloorRow:
     reading = read_now(curve_of(row), max(days_since(run, now), 0.0))
     wait = next_weighing_days(reading.loss_per_week_pct) if read["last_at"] else 0.0
     due = (read["last_at"] or run.started_at) + timedelta(days=wait)
-    return FloorRow(run, row, row.fingerprint != fingerprint(run, target), reading, due, **read, **where)
+    return FloorRow(run, row, fresh(run, target) is None, reading, due, **read, **where)
 
 
 def floor(workshop: Workshop, *, now: datetime) -> list[FloorRow]:
@@ -96,7 +96,4 @@ def stale_tags(workshop: Workshop, tags: list[str]) -> list[str]:
     """Return the tags, of those asked for or of all, whose forecast is not up to date."""
     target = target_mc_pct(workshop)
     runs = [run for run in light_runs(workshop) if not tags or run.piece.tag in tags]
-    return [
-        run.piece.tag for run in runs
-        if (row := stored(run)) is None or row.fingerprint != fingerprint(run, target)
-    ]  # fmt: skip
+    return [run.piece.tag for run in runs if fresh(run, target) is None]

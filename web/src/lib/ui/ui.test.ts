@@ -1,24 +1,17 @@
-import { flushSync, mount, unmount, type Component } from 'svelte'
+import { flushSync } from 'svelte'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import HalfSection from '$lib/draw/HalfSection.svelte'
 import LimitBar from '$lib/draw/LimitBar.svelte'
 import RingDial from '$lib/draw/RingDial.svelte'
 import SpanBar from '$lib/draw/SpanBar.svelte'
 import { session } from '$lib/session.svelte'
+import { show, takeDown } from '$lib/ui/mounting'
 import Cautions from './Cautions.svelte'
 import FigureView from './FigureView.svelte'
 import NumberField from './NumberField.svelte'
 import Refused from './Refused.svelte'
 import { Refusal } from '$lib/api/client'
 
-let made: Record<string, unknown>[] = []
-function show(part: unknown, props: Record<string, unknown>): HTMLElement {
-  const target = document.createElement('div')
-  document.body.append(target)
-  made.push(mount(part as Component, { target, props }) as Record<string, unknown>)
-  flushSync()
-  return target
-}
 function type(target: HTMLElement, text: string, then: 'Enter' | 'blur' | 'none' = 'none'): HTMLInputElement {
   const input = target.querySelector('input') as HTMLInputElement
   input.value = text
@@ -29,9 +22,7 @@ function type(target: HTMLElement, text: string, then: 'Enter' | 'blur' | 'none'
   return input
 }
 afterEach(() => {
-  for (const part of made) void unmount(part)
-  made = []
-  document.body.replaceChildren()
+  takeDown()
   session.me = { ...session.me, length: 'mm', mass: 'g', temperature: 'c' }
 })
 
