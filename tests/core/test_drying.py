@@ -5,7 +5,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kilncore.drying.forecast import Weighing, forecast, next_weighing_days, read_now, standard_draws
+from kilncore.drying.forecast import (
+    Weighing,
+    forecast,
+    never_here,
+    next_weighing_days,
+    read_now,
+    ready_for,
+    standard_draws,
+)
 from kilncore.drying.from_piece import drying_piece
 from kilncore.drying.model import WRAPS, Treatment, Unknowns, equivalent_wall_mm, simulate
 from kilncore.drying.weighing import Expected, question_weight
@@ -111,7 +119,8 @@ def test_a_place_too_damp_says_never_and_where_it_settles():
     damp = (Treatment(0, 15, 75, "paper-bag"),)
     f = forecast(a_drying_piece(wall_mm=8, foot_mm=9), damp, (), now_days=5.0, target_mc_pct=10.3)
     assert f.ready_days.middle is None and f.never_pct > 80
-    assert "never-here" in [w.code for w in f.warnings]
+    said = never_here(f.settles_at_pct, target_mc_pct=10.3, ready=ready_for(f.targets, 10.3))
+    assert said is not None and said.params["target_mc_pct"] == 10.3
     assert f.settles_at_pct == pytest.approx(emc_pct(15, rh_pct=75))
 
 

@@ -8,7 +8,7 @@ from scipy.integrate import quad
 from scipy.stats import norm
 
 from kilncore.drying import forecast as f
-from kilncore.drying.forecast import Curve, Weighing, forecast, posterior, standard_draws
+from kilncore.drying.forecast import Curve, Lived, Weighing, forecast, posterior, standard_draws
 from kilncore.drying.model import Treatment, Unknowns, check_treatments, simulate
 from kilncore.errors import CoreError
 from tests.support import BAG, SHELF, a_drying_piece
@@ -29,7 +29,10 @@ def prior_sampling(piece, ways, weights, count=3000):
     sd = f._prior_sd(piece)
     z = np.random.default_rng(5).normal(size=(count, 5))
     when, y = np.array([w.at_days for w in weights]), np.array([w.mass_g for w in weights])
-    mean, _, fit = f._dry_mass(piece, f._x_at(piece, ways, when, z, sd), y, f._sigma(piece, weights))
+    run = simulate(
+        piece, ways, until_days=float(when.max()), unknowns=Unknowns.from_matrix(z * sd), stops=tuple(when)
+    )
+    mean, _, fit = f._dry_mass(piece, run.mass_at(when).T, y, f._sigma(piece, weights))
     w = np.exp(fit - fit.max())
     w /= w.sum()
     return (
@@ -44,7 +47,7 @@ def prior_sampling(piece, ways, weights, count=3000):
 )
 def test_importance_sampling_agrees_with_brute_force(unknowns):
     weights = weights_of(unknowns)
-    found = posterior(a_drying_piece(), SHELF, weights)
+    found = posterior(a_drying_piece(), Lived(SHELF, weights))
     dry, rate, spread = prior_sampling(a_drying_piece(), SHELF, weights)
     assert float(found.weights @ found.dry_mean) == pytest.approx(dry, rel=0.02)
     assert float(found.weights @ found.unknowns.ln_k) == pytest.approx(rate, abs=0.3 * spread + 0.03)
@@ -117,7 +120,14 @@ def test_a_crossing_is_read_between_steps():
 
 def test_a_curve_is_straight_between_entries_and_level_beyond():
     curve = Curve(
-        (0.0, 10.0), (20.0, 10.0), (30.0, 20.0), (40.0, 30.0), (2000.0, 1800.0), (10.0, 10.0), (0.5, 0.1)
+        (0.0, 10.0),
+        (20.0, 10.0),
+        (30.0, 20.0),
+        (40.0, 30.0),
+        (2000.0, 1800.0),
+        (10.0, 10.0),
+        (0.5, 0.1),
+        (0.0, 1.0),
     )
     assert (
         curve.at(5.0, "mc_pct") == 25.0

@@ -18,7 +18,9 @@ from kilncore.wood.emc import Isotherm
 
 __all__ = [
     "CELLS",
+    "FIRST_DAYS",
     "FSP",
+    "SECONDS_PER_DAY",
     "AirSurface",
     "Columns",
     "Diffusivity",
@@ -182,6 +184,8 @@ class AirSurface:
     def __init__(self, columns: Columns, *, air_c: float, rh: Array, resistance_s_m: Array) -> None:
         iso = Isotherm(air_c)
         self.equilibrium = iso.moisture(rh)
+        self.rh = rh
+        self.per_flux = resistance_s_m / saturation_vapour_kg_m3(air_c)
         a = self.NODES[:, None]
         flux = saturation_vapour_kg_m3(air_c) * (a - rh[None, :]) / resistance_s_m[None, :]
         theta, _ = columns.d.integral(np.broadcast_to(iso.moisture(a), flux.shape))
@@ -189,6 +193,10 @@ class AirSurface:
         self.flux = flux
         self.theta = theta + flux * half_cell / columns.rho
         self.index = np.arange(flux.shape[1])
+
+    def activity(self, flux: Array) -> Array:
+        """Return the water activity at the face: the air's and what a flux [kg/m2/s] holds above it."""
+        return np.asarray(np.clip(self.rh + flux * self.per_flux, 0.0, 1.0))
 
     def flux_and_slope(self, u_last: Array, theta: Array, d: Array) -> tuple[Array, Array]:
         """Return flux outwards [kg/m2/s] and its derivative by u_last."""

@@ -9,14 +9,14 @@ low-discrepancy set.
 import math
 from bisect import bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr, ndtri
+from scipy.special import log_ndtr, ndtr, ndtri
 
-from kilncore.drying.model import DryingPiece, Run, Treatment, Unknowns, simulate
+from kilncore.drying.model import Deed, DryingPiece, Run, Treatment, Unknowns, simulate
 from kilncore.errors import CoreError, require_range
 from kilncore.said import Sentence, say
 from kilncore.wood.emc import emc_pct
@@ -24,13 +24,21 @@ from kilncore.wood.emc import emc_pct
 __all__ = [
     "Curve",
     "Forecast",
+    "Lived",
+    "MeterReading",
     "Now",
+    "Posterior",
+    "Ready",
     "Span",
+    "Targets",
     "Weighing",
     "forecast",
+    "level_of",
+    "never_here",
     "next_weighing_days",
     "posterior",
     "read_now",
+    "ready_for",
     "standard_draws",
 ]
 
@@ -47,7 +55,16 @@ ENOUGH = 0.35
 KERNEL = 0.2
 STOPS = 12
 HORIZON_DAYS = 1100.0
-AMBER, RED = 0.7, 1.0
+# Amber and red of the check index and of the mould dose (assumed).
+RISK_LEVELS = (0.7, 1.0)
+MOULD_LEVELS = (4.0, 8.0)
+# A dose that hardly grows any more is past: the skin has dried.
+MOULD_GROWS = 0.3
+AHEAD_DAYS, MOULD_AHEAD_DAYS = 14.0, 21.0
+# Pin meters: sure to 2 below 28 %, above it only "wetter than 26" (assumed).
+METER_SD_PCT, METER_TOP_PCT, METER_ABOVE_PCT = 2.0, 28.0, 26.0
+TARGETS_PCT = (*(2.0 + 0.5 * i for i in range(27)), *(16.0 + i for i in range(15)))
+YEAR_DAYS = 365.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +74,27 @@ class Weighing:
     at_days: float
     mass_g: float
     scale_sd_g: float = SCALE_SD_G
+
+
+@dataclass(frozen=True, slots=True)
+class MeterReading:
+    """One reading of a moisture meter, species corrected: days since drying began, percent."""
+
+    at_days: float
+    mc_pct: float
+
+    def __post_init__(self) -> None:
+        require_range("mc_pct", self.mc_pct, 1.0, 120.0, "A meter shows 5 to 60 % or so.")
+
+
+@dataclass(frozen=True, slots=True)
+class Lived:
+    """What a piece has been through: places, weights, meter readings, deeds."""
+
+    treatments: tuple[Treatment, ...]
+    weighings: tuple[Weighing, ...] = ()
+    meter: tuple[MeterReading, ...] = ()
+    deeds: tuple[Deed, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +117,7 @@ class Curve:
     mass_g: tuple[float, ...]
     mass_sd_g: tuple[float, ...]
     risk: tuple[float, ...]
+    mould: tuple[float, ...]
 
     def at(self, day: float, name: str) -> float:
         """Read one column at a moment, straight between entries, level beyond the end."""
@@ -101,7 +140,16 @@ class Now:
     mass_sd_g: float
     risk: float
     risk_peak: float
+    risk_level: str
+    mould: float
+    mould_ahead: float
+    mould_level: str
     loss_per_week_pct: float
+
+
+def level_of(value: float, levels: tuple[float, float]) -> str:
+    """Return ok, care or stop for a value against its amber and red."""
+    return "stop" if value >= levels[1] else "care" if value >= levels[0] else "ok"
 
 
 def read_now(curve: Curve, day: float) -> Now:
@@ -120,8 +168,10 @@ def read_now(curve: Curve, day: float) -> Now:
         Read off the curve, nothing computed anew.
     """
     mass = curve.at(day, "mass_g")
-    ahead = [r for d, r in zip(curve.days, curve.risk, strict=True) if day <= d <= day + 14.0]
+    ahead = [r for d, r in zip(curve.days, curve.risk, strict=True) if day <= d <= day + AHEAD_DAYS]
     risk = curve.at(day, "risk")
+    peak = max([risk, *ahead])
+    mould, dose = curve.at(day + MOULD_AHEAD_DAYS, "mould"), curve.at(day, "mould")
     return Now(
         mc_low_pct=round(curve.at(day, "mc_low_pct"), 2),
         mc_pct=round(curve.at(day, "mc_pct"), 2),
@@ -129,7 +179,11 @@ def read_now(curve: Curve, day: float) -> Now:
         mass_g=round(mass, 1),
         mass_sd_g=round(curve.at(day, "mass_sd_g"), 1),
         risk=round(risk, 2),
-        risk_peak=round(max([risk, *ahead]), 2),
+        risk_peak=round(peak, 2),
+        risk_level=level_of(peak, RISK_LEVELS),
+        mould=round(dose, 2),
+        mould_ahead=round(mould, 2),
+        mould_level=level_of(mould, MOULD_LEVELS) if mould - dose >= MOULD_GROWS else "ok",
         loss_per_week_pct=round(100.0 * (mass - curve.at(day + 7.0, "mass_g")) / mass, 3),
     )
 
@@ -155,6 +209,63 @@ def next_weighing_days(loss_per_week_pct: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
+class Targets:
+    """When each of many moistures is reached, 10, 50 and 90 %; None where it never comes.
+
+    So that another home asks for no new forecast, only for another line of this.
+    """
+
+    mc_pct: tuple[float, ...]
+    low: tuple[float | None, ...]
+    middle: tuple[float | None, ...]
+    high: tuple[float | None, ...]
+    never_pct: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """When one moisture is reached, and the chance that it never is."""
+
+    days: Span
+    never_pct: float
+
+
+def ready_for(targets: Targets, target_mc_pct: float) -> Ready:
+    """Return when a moisture is reached, between the lines of the table.
+
+    Parameters
+    ----------
+    targets : Targets
+        From a forecast, fresh or stored.
+    target_mc_pct : float
+        Moisture wanted. [%]
+
+    Returns
+    -------
+    ready : Ready
+        Interpolated on the scale of ratios.
+
+    Raises
+    ------
+    OutOfRange
+        For a target the table does not hold.
+    """
+    require_range("target_mc_pct", target_mc_pct, targets.mc_pct[0], targets.mc_pct[-1])
+    i = min(bisect_right(targets.mc_pct, target_mc_pct), len(targets.mc_pct) - 1)
+    a, b = targets.mc_pct[i - 1], targets.mc_pct[i]
+    part = (target_mc_pct - a) / (b - a)
+
+    def between(name: str) -> float | None:
+        dry, damp = getattr(targets, name)[i - 1], getattr(targets, name)[i]
+        if damp is None or (dry is None and part < 1.0 - 1e-9):
+            return None  # honest: the drier line is never reached, so neither may this be
+        return float(damp) if dry is None else math.exp((1 - part) * math.log(dry) + part * math.log(damp))
+
+    never = (1.0 - part) * targets.never_pct[i - 1] + part * targets.never_pct[i]
+    return Ready(Span(between("low"), between("middle"), between("high")), round(never, 1))
+
+
+@dataclass(frozen=True, slots=True)
 class Forecast:
     """What the wood will do, with its spread.
 
@@ -173,6 +284,7 @@ class Forecast:
     weighings: int
     warnings: tuple[Sentence, ...]
     curve: Curve
+    targets: Targets
 
 
 @cache
@@ -191,7 +303,7 @@ def standard_draws(count: int, dimensions: int = 5) -> Array:
 
 
 @dataclass(frozen=True, slots=True)
-class _Posterior:
+class Posterior:
     """Weighted draws: unknowns, weights, oven-dry mass mean and variance, and course a draw."""
 
     unknowns: Unknowns
@@ -202,10 +314,14 @@ class _Posterior:
     run: Run
 
 
+def _prior_mean(piece: DryingPiece) -> Array:
+    return np.array([piece.ln_k, 0.0, 0.0, 0.0, 0.0])
+
+
 def _prior_sd(piece: DryingPiece) -> Array:
     green = piece.green_mc_pct
     spread = math.log(green.high / green.low) / (2 * 1.2816)
-    return np.array([*PRIOR_SD[:2], min(max(spread, 0.12), 0.45), *PRIOR_SD[3:]])
+    return np.array([piece.ln_k_sd, PRIOR_SD[1], min(max(spread, 0.12), 0.45), *PRIOR_SD[3:]])
 
 
 def _stops(when: Array) -> tuple[float, ...]:
@@ -219,17 +335,44 @@ def _stops(when: Array) -> tuple[float, ...]:
     return tuple(times[np.linspace(0, len(times) - 1, STOPS).round().astype(int)].tolist())
 
 
-def _x_at(piece: DryingPiece, treatments: tuple[Treatment, ...], when: Array, z: Array, sd: Array) -> Array:
-    """Mass over dry mass at the weighings, (draws, weighings)."""
-    until = float(max(when.max(), 0.05))
-    run = simulate(
-        piece,
-        treatments,
-        until_days=until,
-        unknowns=Unknowns.from_matrix(z * sd),
-        stops=_stops(when),
-    )
-    return np.asarray(1.0 + run.mean_at(when).T)
+def _unknowns(piece: DryingPiece, z: Array) -> Unknowns:
+    """From standardised draws to the unknowns themselves."""
+    return Unknowns.from_matrix(_prior_mean(piece) + z * _prior_sd(piece))
+
+
+@dataclass(frozen=True, slots=True)
+class _Data:
+    """All readings as arrays: weights, and those of the meter that say more than "wet"."""
+
+    when: Array
+    y: Array
+    sigma: Array
+    meter_when: Array
+    meter: Array
+
+    @classmethod
+    def of(cls, piece: DryingPiece, lived: Lived) -> "_Data":
+        return cls(
+            np.array([w.at_days for w in lived.weighings]),
+            np.array([w.mass_g for w in lived.weighings]),
+            _sigma(piece, lived.weighings),
+            np.array([m.at_days for m in lived.meter]),
+            np.array([m.mc_pct for m in lived.meter]),
+        )
+
+    @property
+    def times(self) -> Array:
+        """Moments of everything read."""
+        return np.concatenate([self.when, self.meter_when])
+
+    def meter_fit(self, run: Run) -> Array:
+        """Log likelihood of the meter's readings, a draw each."""
+        if not len(self.meter):
+            return np.zeros(run.mean.shape[1])
+        inside = 100.0 * run.mean_at(self.meter_when)
+        told = -0.5 * ((self.meter[:, None] - inside) / METER_SD_PCT) ** 2
+        wet = log_ndtr((inside - METER_ABOVE_PCT) / METER_SD_PCT)
+        return np.asarray(np.where(self.meter[:, None] < METER_TOP_PCT, told, wet).sum(axis=0))
 
 
 def _sigma(piece: DryingPiece, weighings: tuple[Weighing, ...]) -> Array:
@@ -237,27 +380,33 @@ def _sigma(piece: DryingPiece, weighings: tuple[Weighing, ...]) -> Array:
     return np.asarray(np.hypot(scale, DISCREPANCY * piece.dry_mass_g))
 
 
-def _fit(
-    piece: DryingPiece,
-    treatments: tuple[Treatment, ...],
-    when: Array,
-    y: Array,
-    sigma: Array,
-    sd: Array,
-) -> tuple[Array, Array]:
+def _fit(piece: DryingPiece, lived: Lived, data: _Data) -> tuple[Array, Array]:
     """Gauss-Newton in standardised unknowns plus the dry mass; mean and covariance of five."""
     z: Array = np.zeros(6)
     h = 0.15
     covariance: Array = np.eye(6)
+    told = data.meter < METER_TOP_PCT
+    until = float(max(data.times.max(), 0.05))
     for _ in range(5):
         rows = np.vstack([z[:5], z[:5] + h * np.eye(5)])
-        x = _x_at(piece, treatments, when, rows, sd)
+        run = simulate(
+            piece,
+            lived.treatments,
+            until_days=until,
+            unknowns=_unknowns(piece, rows),
+            stops=_stops(data.times),
+            deeds=lived.deeds,
+        )
+        x = run.mass_at(data.when).T
+        meter = 100.0 * run.mean_at(data.meter_when[told]).T if told.any() else np.zeros((6, 0))
         w0 = piece.dry_mass_g * (1.0 + piece.dry_mass_sd * z[5])
-        jac = np.empty((len(y), 6))
-        jac[:, :5] = (w0 * (x[1:] - x[0]) / h).T
-        jac[:, 5] = piece.dry_mass_g * piece.dry_mass_sd * x[0]
-        jac /= sigma[:, None]
-        residual = (y - w0 * x[0]) / sigma
+        jac = np.zeros((len(data.y) + meter.shape[1], 6))
+        jac[: len(data.y), :5] = (w0 * (x[1:] - x[0]) / h).T / data.sigma[:, None]
+        jac[: len(data.y), 5] = piece.dry_mass_g * piece.dry_mass_sd * x[0] / data.sigma
+        jac[len(data.y) :, :5] = ((meter[1:] - meter[0]) / h).T / METER_SD_PCT
+        residual = np.concatenate(
+            [(data.y - w0 * x[0]) / data.sigma, (data.meter[told] - meter[0]) / METER_SD_PCT]
+        )
         covariance = np.asarray(np.linalg.inv(np.eye(6) + jac.T @ jac), dtype=np.float64)
         step = covariance @ (jac.T @ residual - z)
         longest = float(np.abs(step).max())
@@ -285,61 +434,68 @@ def _dry_mass(piece: DryingPiece, x: Array, y: Array, sigma: Array) -> tuple[Arr
 
 def posterior(
     piece: DryingPiece,
-    treatments: tuple[Treatment, ...],
-    weighings: tuple[Weighing, ...],
+    lived: Lived,
     *,
     until_days: float = 0.05,
     stops: tuple[float, ...] = (),
-) -> _Posterior:
-    """Return weighted draws of the unknowns given the weighings, with the course of each.
+) -> Posterior:
+    """Return weighted draws of the unknowns given what was read, with the course of each.
 
     Parameters
     ----------
     piece : DryingPiece
         Sizes and wood.
-    treatments : tuple of Treatment
-        Where it lay.
-    weighings : tuple of Weighing
-        Accepted weights, any order.
+    lived : Lived
+        Where it lay, what it weighed, what the meter showed, what was done to it.
     until_days : float
-        How far the courses go; to the last weighing at least. [d]
+        How far the courses go; to the last reading at least. [d]
     stops : tuple of float
         Moments their steps must hit.
 
     Returns
     -------
-    posterior : _Posterior
+    posterior : Posterior
         Draws, weights, the dry mass and the run of each.
     """
-    sd = _prior_sd(piece)
-    when = np.array([w.at_days for w in weighings])
-    until = float(max(until_days, *when)) if weighings else until_days
-    hit = (*_stops(when), *stops)
+    data = _Data.of(piece, lived)
+    until = float(max([until_days, *data.times]))
+    hit = (*_stops(data.times), *stops) if len(data.times) else stops
 
     def course(z: Array) -> Run:
-        return simulate(piece, treatments, until_days=until, unknowns=Unknowns.from_matrix(z * sd), stops=hit)
+        return simulate(
+            piece,
+            lived.treatments,
+            until_days=until,
+            unknowns=_unknowns(piece, z),
+            stops=hit,
+            deeds=lived.deeds,
+        )
 
-    if not weighings:
+    if not len(data.times):
         normal = standard_draws(DRAWS)
         flat, mean = np.full(DRAWS, 1.0 / DRAWS), np.full(DRAWS, piece.dry_mass_g)
         var = (piece.dry_mass_sd * mean) ** 2
-        return _Posterior(Unknowns.from_matrix(normal * sd), flat, mean, var, np.array([]), course(normal))
-    y = np.array([w.mass_g for w in weighings])
-    sigma = _sigma(piece, weighings)
-    middle, cov = _fit(piece, treatments, when, y, sigma, sd)
+        return Posterior(_unknowns(piece, normal), flat, mean, var, np.array([]), course(normal))
+    middle, cov = _fit(piece, lived, data)
     runs: list[Run] = []
 
     def likely(z: Array) -> tuple[Array, Array, Array]:
         runs.append(course(z))  # the whole course at once: the forecast needs it anyway
-        return _dry_mass(piece, 1.0 + runs[-1].mean_at(when).T, y, sigma)
+        mean, var, fit = _dry_mass(piece, runs[-1].mass_at(data.when).T, data.y, data.sigma)
+        return mean, var, fit + data.meter_fit(runs[-1])
 
     keep, z, weights, dry_mean, dry_var = _importance(likely, middle, cov)
-    run = Run(
-        runs[0].times_days,
-        np.hstack([r.mean for r in runs])[:, keep],
-        np.hstack([r.risk for r in runs])[:, keep],
-    )
-    return _Posterior(Unknowns.from_matrix(z * sd), weights, dry_mean, dry_var, sigma, run)
+    return Posterior(_unknowns(piece, z), weights, dry_mean, dry_var, data.sigma, _chosen(runs, keep))
+
+
+def _chosen(runs: list[Run], keep: NDArray[np.intp]) -> Run:
+    """The courses of the draws kept, out of all rounds."""
+    rows = {
+        name: np.hstack([getattr(r, name) for r in runs])[:, keep]
+        for name in ("mean", "risk", "mould", "kept")
+    }
+    last = np.concatenate([r.last for r in runs], axis=1)[:, keep]
+    return Run(runs[0].times_days, last=last, **rows)
 
 
 Likely = Callable[[Array], tuple[Array, Array, Array]]
@@ -424,33 +580,59 @@ def _quantile(values: Array, weights: Array, share: float) -> float | None:
 
 
 def _span(days: Array, weights: Array) -> Span:
-    """10, 50 and 90 % of when, from draws smoothed on the scale of ratios.
+    """10, 50 and 90 % of when; one row of ``_spans``."""
+    return _spans(days[None, :], weights)[0]
+
+
+def _spans(days: Array, weights: Array) -> list[Span]:
+    """10, 50 and 90 % of when, a row each, from draws smoothed on the scale of ratios.
 
     Each draw speaks for its neighbourhood (a kernel a fifth as wide as all of them), so
-    that the ends do not hop from draw to draw; it widens the span by about 2 %. Draws that never get there count as beyond any date.
+    that the ends do not hop from draw to draw; it widens the span by about 2 %. Draws that
+    never get there count as beyond any date.
     """
     there = np.isfinite(days) & (days > 0.0)
-    share = weights[there]
-    if share.sum() < 0.1:
-        return Span(None, None, None)
-    logs = np.log(days[there])
-    middle = float(share @ logs / share.sum())
-    wide = KERNEL * math.sqrt(float(share @ (logs - middle) ** 2 / share.sum())) + 1e-6
-    return Span(*(_when(logs, share, wide, q) for q in (0.1, 0.5, 0.9)))
-
-
-def _when(logs: Array, share: Array, wide: float, reached: float) -> float | None:
-    if share.sum() < reached:
-        return None
-    low, high = float(logs.min()) - 5.0 * wide, float(logs.max()) + 5.0 * wide
-    for _ in range(48):
+    share = np.where(there, weights[None, :], 0.0)
+    total = share.sum(axis=1)
+    logs = np.log(np.where(there, days, 1.0))
+    whole = np.maximum(total, 1e-12)
+    middle = (share * logs).sum(axis=1) / whole
+    wide = KERNEL * np.sqrt((share * (logs - middle[:, None]) ** 2).sum(axis=1) / whole) + 1e-6
+    wanted = np.array([0.1, 0.5, 0.9])
+    low = np.repeat((np.where(there, logs, np.inf).min(axis=1, initial=0.0) - 5.0 * wide)[:, None], 3, axis=1)
+    high = np.repeat(
+        (np.where(there, logs, -np.inf).max(axis=1, initial=0.0) + 5.0 * wide)[:, None], 3, axis=1
+    )
+    for _ in range(30):
         trial = 0.5 * (low + high)
-        if float(share @ ndtr((trial - logs) / wide)) < reached:
-            low = trial
-        else:
-            high = trial
-    day = math.exp(high)
-    return day if day < 4.0 * HORIZON_DAYS else None
+        reached = (
+            share[:, None, :] * ndtr((trial[:, :, None] - logs[:, None, :]) / wide[:, None, None])
+        ).sum(axis=2)
+        below = reached < wanted[None, :]
+        low, high = np.where(below, trial, low), np.where(below, high, trial)
+    day = np.exp(high)
+    spans = []
+    for i in range(len(days)):
+        ends = [
+            float(day[i, q]) if total[i] >= max(wanted[q], 0.1) and day[i, q] < 4.0 * HORIZON_DAYS else None
+            for q in range(3)
+        ]
+        spans.append(Span(*ends))
+    return spans
+
+
+def _targets(run: Run, weights: Array) -> Targets:
+    times = np.array([_crossing(run.times_days, run.mean, t / 100.0) for t in TARGETS_PCT])
+    spans = _spans(times, weights)
+    never = 100.0 * (np.where(np.isfinite(times), 0.0, weights[None, :])).sum(axis=1)
+
+    def column(name: str) -> tuple[float | None, ...]:
+        values = [getattr(s, name) for s in spans]
+        return tuple(None if v is None else max(round(v, 2), 0.01) for v in values)
+
+    return Targets(
+        TARGETS_PCT, column("low"), column("middle"), column("high"), tuple(round(float(n), 1) for n in never)
+    )
 
 
 def _crossing(times: Array, mean: Array, target: float | Array) -> Array:
@@ -474,8 +656,10 @@ def forecast(
     *,
     now_days: float,
     target_mc_pct: float,
+    meter: tuple[MeterReading, ...] = (),
+    deeds: tuple[Deed, ...] = (),
 ) -> Forecast:
-    """Return ready date, moisture now and the curve, from sizes, places and weights.
+    """Return ready date, moisture now and the curve, from sizes, places and readings.
 
     Parameters
     ----------
@@ -489,6 +673,10 @@ def forecast(
         Days since drying began. [d]
     target_mc_pct : float
         Moisture at which it counts as ready: EMC of its home plus one. [%]
+    meter : tuple of MeterReading
+        What a moisture meter showed.
+    deeds : tuple of Go or Turning
+        Goes in the microwave oven and turnings while it dried.
 
     Returns
     -------
@@ -507,85 +695,131 @@ def forecast(
     .. [crank], [siau] engine; priors [assumed].
     """
     require_range("target_mc_pct", target_mc_pct, 2.0, 30.0)
-    if any(w.at_days < -1e-6 for w in weighings):
+    if any(r.at_days < -1e-6 for r in (*weighings, *meter, *deeds)):
         raise CoreError(
             "weighed-before-start", "weighings", "A weight cannot be older than the drying itself."
         )
-    last = treatments[-1]
-    settles = emc_pct(last.air_c, rh_pct=last.rh_pct)
+    lived = Lived(treatments, weighings, meter, deeds)
+    until = now_days + HORIZON_DAYS
+    settles = _settles(treatments, until)
     post = posterior(
-        piece,
-        treatments,
-        weighings,
-        until_days=now_days + HORIZON_DAYS,
-        stops=(now_days, now_days + 7.0) if now_days > 0 else (7.0,),
+        piece, lived, until_days=until, stops=(now_days, now_days + 7.0) if now_days > 0 else (7.0,)
     )
     run = post.run
     w = post.weights
     ready = _crossing(run.times_days, run.mean, target_mc_pct / 100.0)
-    span = _span(ready, w)
     effective = float(1.0 / (w**2).sum())
     return Forecast(
-        ready_days=span,
-        settled_days=_span(_crossing(run.times_days, run.mean, run.mean[-1] + 0.01), w),
+        ready_days=_span(ready, w),
+        settled_days=_span(_crossing(run.times_days, run.mean, _rest(run) + 0.01), w),
         never_pct=float(100.0 * w[~np.isfinite(ready)].sum()),
         target_mc_pct=target_mc_pct,
         settles_at_pct=settles,
-        dry_mass_g=_dry_span(post),
+        dry_mass_g=_dry_span(post, now_days),
         rate_factor=float(math.exp(w @ post.unknowns.ln_k)),
         effective_draws=effective,
         weighings=len(weighings),
-        warnings=_warnings(effective, span, settles, target_mc_pct, post, weighings),
+        warnings=_warnings(effective, piece, post, lived),
         curve=_curve(run, post, piece, now_days),
+        targets=_targets(run, w),
     )
 
 
-def _mass(post: _Posterior, piece: DryingPiece, u: Array) -> tuple[float, float]:
+def _settles(treatments: tuple[Treatment, ...], until: float) -> float:
+    """EMC of the air it lies in, over the last year of the course (one value where nothing changes)."""
+    starts = [t.start_days for t in treatments]
+    ends = [*starts[1:], max(until, starts[-1] + 1.0)]
+    spans = [max(0.0, e - max(s, ends[-1] - YEAR_DAYS)) for s, e in zip(starts, ends, strict=True)]
+    values = [emc_pct(t.air_c, rh_pct=t.rh_pct) if d else 0.0 for t, d in zip(treatments, spans, strict=True)]
+    return sum(v * d for v, d in zip(values, spans, strict=True)) / sum(spans)
+
+
+def _rest(run: Run) -> Array:
+    """Mean moisture of each draw over the last year of its course."""
+    times = run.times_days
+    inside = times >= times[-1] - YEAR_DAYS
+    t, u = times[inside], run.mean[inside]
+    if len(t) < 2 or t[-1] - t[0] < 1.0:
+        return np.asarray(run.mean[-1])
+    return np.asarray(np.trapezoid(u, t, axis=0) / (t[-1] - t[0]))
+
+
+def _mass(post: Posterior, piece: DryingPiece, x: Array) -> tuple[float, float]:
     """Expected weight and its standard deviation, scale and discrepancy included."""
-    x = 1.0 + u
     mean = float(post.weights @ (post.dry_mean * x))
     spread = post.weights @ ((post.dry_mean * x - mean) ** 2 + post.dry_var * x**2)
     noise = SCALE_SD_G**2 + (DISCREPANCY * piece.dry_mass_g) ** 2
     return mean, float(math.sqrt(spread + noise))
 
 
-def _dry_span(post: _Posterior) -> Span:
-    mean = float(post.weights @ post.dry_mean)
-    sd = math.sqrt(float(post.weights @ ((post.dry_mean - mean) ** 2 + post.dry_var)))
+def _dry_span(post: Posterior, now_days: float) -> Span:
+    kept = _kept(post.run, now_days)
+    dry = post.dry_mean * kept
+    mean = float(post.weights @ dry)
+    sd = math.sqrt(float(post.weights @ ((dry - mean) ** 2 + post.dry_var * kept**2)))
     return Span(mean - 1.2816 * sd, mean, mean + 1.2816 * sd)
 
 
-def _curve(run: Run, post: _Posterior, piece: DryingPiece, now_days: float) -> Curve:
+def _kept(run: Run, now_days: float) -> Array:
+    """Share of the first wood still there at a moment, a draw each."""
+    i = int(np.searchsorted(run.times_days, now_days + 1e-5, side="right")) - 1
+    return np.asarray(run.kept[max(i, 0)])
+
+
+def _curve(run: Run, post: Posterior, piece: DryingPiece, now_days: float) -> Curve:
     middle = run.mean @ post.weights
     rest = float(middle.min()) + 0.003
     end = max(run.times_days[int(np.argmax(middle <= rest))], now_days * 1.15, now_days + 30.0)
     keep = np.flatnonzero(run.times_days <= end)
     step = max(1, len(keep) // 56)
-    keep = np.unique(np.append(keep[::step], keep[-1]))
+    jumps = keep[1:][np.diff(run.times_days[keep]) < 1e-5]  # both sides of a deed are shown
+    keep = np.unique(np.concatenate([keep[::step], jumps, jumps - 1, keep[-1:]]))
     bands = [[_quantile(run.mean[i], post.weights, q) or 0.0 for i in keep] for q in (0.1, 0.5, 0.9)]
-    masses = [_mass(post, piece, run.mean[i]) for i in keep]
+    masses = [_mass(post, piece, run.kept[i] * (1.0 + run.mean[i])) for i in keep]
     low, mid, high = (tuple(round(100.0 * u, 2) for u in band) for band in bands)
     return Curve(
-        days=tuple(round(float(t), 3) for t in run.times_days[keep]),
+        days=tuple(round(float(t), 6) for t in run.times_days[keep]),
         mc_low_pct=low,
         mc_pct=mid,
         mc_high_pct=high,
         mass_g=tuple(round(m, 1) for m, _ in masses),
         mass_sd_g=tuple(round(s, 2) for _, s in masses),
         risk=tuple(round(_quantile(run.risk[i], post.weights, 0.5) or 0.0, 3) for i in keep),
+        mould=tuple(round(_quantile(run.mould[i], post.weights, 0.5) or 0.0, 3) for i in keep),
     )
 
 
-def _warnings(
-    effective: float,
-    span: Span,
-    settles: float,
-    target: float,
-    post: _Posterior,
-    weighings: tuple[Weighing, ...],
-) -> tuple[Sentence, ...]:
+def never_here(settles_at_pct: float, *, target_mc_pct: float, ready: Ready) -> Sentence | None:
+    """Return what to say where a place will hardly dry it far enough, None where it will.
+
+    Parameters
+    ----------
+    settles_at_pct : float
+        Where the place lets it settle. [%]
+    target_mc_pct : float
+        Moisture wanted. [%]
+    ready : Ready
+        From ``ready_for``.
+
+    Returns
+    -------
+    sentence : Sentence or None
+        With the way out.
+    """
+    if ready.days.middle is not None and settles_at_pct <= target_mc_pct:
+        return None
+    return say(
+        "never-here",
+        "This place settles at {settles_at_pct}; for its home it should reach "
+        "{target_mc_pct}. Move it to drier air for the last part.",
+        settles_at_pct=settles_at_pct,
+        target_mc_pct=target_mc_pct,
+    )
+
+
+def _warnings(effective: float, piece: DryingPiece, post: Posterior, lived: Lived) -> tuple[Sentence, ...]:
     said = []
-    if weighings and effective < 6.0:
+    if (lived.weighings or lived.meter) and effective < 6.0:
         said.append(
             say(
                 "data-contradict-model",
@@ -593,18 +827,8 @@ def _warnings(
                 "the unit, and whether the piece was turned again.",
             )
         )
-    if span.middle is None or settles > target:
-        said.append(
-            say(
-                "never-here",
-                "This place settles at {settles_at_pct}; for its home it should reach "
-                "{target_mc_pct}. Move it to drier air for the last part.",
-                settles_at_pct=settles,
-                target_mc_pct=target,
-            )
-        )
     rate = float(post.weights @ post.unknowns.ln_k)
-    if len(weighings) >= 3 and abs(rate) > 2.2 * PRIOR_SD[0]:
+    if len(lived.weighings) >= 3 and abs(rate) > 2.2 * PRIOR_SD[0]:
         said.append(
             say(
                 "odd-rate",
@@ -613,4 +837,47 @@ def _warnings(
                 factor=math.exp(rate),
             )
         )
-    return tuple(said)
+    dry = float(post.weights @ post.dry_mean)
+    if lived.weighings and abs(dry / piece.dry_mass_g - 1.0) > 2.5 * piece.dry_mass_sd:
+        said.append(
+            say(
+                "odd-dry-mass",
+                "Its weights ask for {found_g} of wood without water; its sizes and species promise "
+                "{promised_g}. Check the species, the sizes, and the unit of the scale.",
+                found_g=dry,
+                promised_g=piece.dry_mass_g,
+            )
+        )
+    return (*said, *_meter_odd(piece, lived))
+
+
+def _meter_odd(piece: DryingPiece, lived: Lived) -> tuple[Sentence, ...]:
+    """Say where the meter tells of another moisture than the weights by themselves do."""
+    if not lived.meter or not lived.weighings:
+        return ()
+    alone = replace(lived, meter=())
+    z, covariance = _fit(piece, alone, _Data.of(piece, alone))
+    h = 0.15
+    run = simulate(
+        piece,
+        lived.treatments,
+        until_days=max(m.at_days for m in lived.meter) + 0.05,
+        unknowns=_unknowns(piece, np.vstack([z, z + h * np.eye(5)])),
+        deeds=lived.deeds,
+    )
+    for reading in sorted(lived.meter, key=lambda m: -m.at_days):
+        inside = 100.0 * run.mean_at(np.array([reading.at_days]))[0]
+        slope = (inside[1:] - inside[0]) / h
+        spread = math.sqrt(METER_SD_PCT**2 + float(slope @ covariance @ slope))
+        shown, told = min(reading.mc_pct, METER_TOP_PCT), min(float(inside[0]), METER_TOP_PCT)
+        if abs(shown - told) > 2.5 * spread:
+            return (
+                say(
+                    "meter-disagrees",
+                    "The meter showed {shown_pct}, by its weights it had {inside_pct}. Pins read the skin, "
+                    "and want the species set; or the dry mass is not what its sizes promise.",
+                    shown_pct=reading.mc_pct,
+                    inside_pct=float(inside[0]),
+                ),
+            )
+    return ()

@@ -8,7 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kilncore.drying.diffusion import (
+    CELLS,
+    FIRST_DAYS,
     FSP,
+    SECONDS_PER_DAY,
     AirSurface,
     Columns,
     cell_fractions,
@@ -23,12 +26,17 @@ __all__ = [
     "PARTS",
     "WRAPS",
     "DryingPiece",
+    "Go",
     "Part",
     "Run",
     "Treatment",
+    "Turning",
     "Unknowns",
     "Wrap",
     "check_treatments",
+    "equivalent_wall_mm",
+    "evaporated_g",
+    "mould_per_day",
     "simulate",
 ]
 
@@ -38,6 +46,13 @@ Array = NDArray[np.float64]
 # Wood under strain gives way slowly; and how the index is scaled (both assumed).
 RELAX_DAYS = 20.0
 RISK_SCALE = 0.50
+# First step where only the air of the season changed, and how far after a deed its mark stands.
+GENTLE_DAYS = 0.5
+JUMP_DAYS = 1e-6
+NEARLY = 0.93
+# Microwave: share of the power that drives out water, and heat to evaporate it (assumed).
+EFFICIENCY = 0.4
+LATENT_J_KG = 2.40e6
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +64,7 @@ class Wrap:
     resistance_s_m: float
     source: str
     helps: str
+    mould_share: float = 1.0  # a coat keeps spores from the damp skin (assumed)
 
 
 # Boundary layer of the air plus wrapping; assumed, calibrated to common practice.
@@ -57,9 +73,10 @@ WRAPS: dict[str, Wrap] = {
     for wrap in (
         Wrap("open-shelf", "open on a shelf", 2000.0, "assumed", "quickest indoors"),
         Wrap("outdoors", "outdoors under a roof", 500.0, "assumed", "moving air"),
+        Wrap("in-chuck", "running in the chuck", 250.0, "assumed", "an hour of moving air before sanding"),
         Wrap("fan-box", "warm box with a fan", 300.0, "assumed", "fast; watch for checks"),
         Wrap("paper-bag", "in a paper bag", 8000.0, "assumed", "slows the first weeks"),
-        Wrap("waxed", "waxed all over", 17000.0, "assumed", "slow and even"),
+        Wrap("waxed", "waxed all over", 17000.0, "assumed", "slow and even", mould_share=0.25),
         Wrap(
             "plastic-loose",
             "loosely closed plastic with shavings",
@@ -67,6 +84,7 @@ WRAPS: dict[str, Wrap] = {
             "assumed",
             "very slow; mould",
         ),
+        Wrap("tight-film", "wrapped tight in film", 300_000.0, "assumed", "all but stops drying; mould"),
     )
 }
 
@@ -94,6 +112,8 @@ PARTS: dict[str, tuple[Part, ...]] = {
         Part("rim", 0.12, False, 3.0, 1.2),
         Part("foot", 0.18, True, 3.0, 1.2),
     ),
+    # A block or log left whole, as the slab that dries like it (see equivalent_wall_mm).
+    "block": (Part("block", 1.0, False, 1.0, 1.0),),
 }
 
 
@@ -106,6 +126,7 @@ class Treatment:
     rh_pct: float
     wrap: str = "open-shelf"
     ends_sealed: bool = False
+    gentle: bool = False  # only the season's air changed: no need to begin with small steps again
 
     def __post_init__(self) -> None:
         require_range("air_c", self.air_c, -5.0, 80.0, "Frozen wood hardly dries at all.")
@@ -115,11 +136,52 @@ class Treatment:
 
 
 @dataclass(frozen=True, slots=True)
+class Go:
+    """A go in the microwave oven: so many seconds at a power, at a moment."""
+
+    at_days: float
+    power_w: float
+    seconds: float
+
+    def __post_init__(self) -> None:
+        require_range("power_w", self.power_w, 50.0, 2000.0)
+        require_range("seconds", self.seconds, 5.0, 600.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Turning:
+    """Turned again while drying: new wall and foot, weighed before and after."""
+
+    at_days: float
+    wall_mm: float
+    foot_mm: float
+    before_g: float
+    after_g: float
+
+    def __post_init__(self) -> None:
+        require_range("wall_mm", self.wall_mm, 1.5, 120.0)
+        require_range("foot_mm", self.foot_mm, 1.5, 200.0)
+        require_range("after_g", self.after_g, 1.0, 200_000.0)
+        if self.before_g < self.after_g:
+            raise CoreError(
+                "heavier-after",
+                "after_g",
+                "It cannot weigh more after turning ({after_g}) than before ({before_g}). Swap them?",
+                {"after_g": self.after_g, "before_g": self.before_g},
+            )
+
+
+Deed = Go | Turning
+
+
+@dataclass(frozen=True, slots=True)
 class DryingPiece:
     """What the engine must know of a piece.
 
     ``dry_mass_g`` is what volume and species promise; ``dry_mass_sd`` its relative
-    uncertainty (0.13 from a known volume, wider otherwise).
+    uncertainty (0.13 from a known volume, wider otherwise). A part cut from a drying piece
+    brings what was learnt: its ``ln_k`` with its spread, and the ``profile`` of its water from
+    the middle of the wall outwards, mean 1.
     """
 
     grain: str
@@ -130,6 +192,9 @@ class DryingPiece:
     dry_mass_g: float
     shrink_tangential_pct: float
     dry_mass_sd: float = 0.13
+    ln_k: float = 0.0
+    ln_k_sd: float = 0.5
+    profile: tuple[float, ...] = ()
 
     def __post_init__(self) -> None:
         if self.grain not in PARTS:
@@ -171,15 +236,34 @@ class Unknowns:
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """Moisture over time: times (T,), mean and risk (T, draws), moisture as a fraction."""
+    """Moisture over time: times (T,), all else (T, draws), moisture as a fraction.
+
+    ``kept`` is the share of the first dry wood still there (less after turning again),
+    ``mould`` a dose; ``last`` holds the columns as they ended, (cells, draws, parts).
+    """
 
     times_days: Array
     mean: Array
     risk: Array
+    mould: Array
+    kept: Array
+    last: Array
 
     def mean_at(self, when_days: Array) -> Array:
         """Mean moisture at given times, (len(when), draws)."""
-        return np.stack([np.interp(when_days, self.times_days, column) for column in self.mean.T], axis=1)
+        return _at(when_days, self.times_days, self.mean)
+
+    def mass_at(self, when_days: Array) -> Array:
+        """Mass over the first dry mass at given times, (len(when), draws)."""
+        return _at(when_days, self.times_days, self.kept * (1.0 + self.mean))
+
+
+def _at(when: Array, times: Array, rows: Array) -> Array:
+    """Rows at given times, straight between, all columns at once."""
+    i = np.clip(np.searchsorted(times, when, side="right"), 1, len(times) - 1)
+    t0, t1 = times[i - 1], times[i]
+    part = np.clip((when - t0) / np.maximum(t1 - t0, 1e-12), 0.0, 1.0)[:, None]
+    return np.asarray(rows[i - 1] * (1.0 - part) + rows[i] * part)
 
 
 def check_treatments(treatments: tuple[Treatment, ...]) -> None:
@@ -201,7 +285,8 @@ def _columns(piece: DryingPiece, unknowns: Unknowns) -> tuple[Columns, Array]:
     # A green piece never starts beyond what its cells can hold.
     most = (1.0 / piece.gb - 1.0 / 1.53) + FSP
     start = np.minimum(piece.green_mc_pct.typical / 100.0 * np.exp(unknowns.ln_mc), most)
-    u = np.broadcast_to(np.repeat(start, n), (len(cell_fractions()), draws * n)).copy()
+    shape = np.array(piece.profile) if piece.profile else np.ones(CELLS)
+    u = shape[:, None] * np.repeat(start, n)[None, :]
     d = diffusivity_of_wood(piece.gb, air_c=20.0, k=np.ones(1), chi=np.ones(1), tail=np.zeros(1))
     return Columns(half, np.full(draws * n, piece.gb * 1000.0), d, u, cell_fractions()), half
 
@@ -213,6 +298,8 @@ def simulate(
     until_days: float,
     unknowns: Unknowns | None = None,
     stops: tuple[float, ...] = (),
+    deeds: tuple[Deed, ...] = (),
+    enough: float | None = None,
 ) -> Run:
     """Run the wood through its places, for every draw of the unknowns at once.
 
@@ -228,45 +315,206 @@ def simulate(
         One trajectory each; the tables' values where not given.
     stops : tuple of float
         Moments the steps must hit. [d]
+    deeds : tuple of Go or Turning
+        What was done to it while it dried, any order.
+    enough : float, optional
+        Mean moisture, as a fraction, below which nothing more is asked: the run ends once
+        nearly every draw (``NEARLY``) is there and all deeds are done.
 
     Returns
     -------
     run : Run
-        Mean moisture and fast-drying index over time.
+        Mean moisture, fast-drying index, mould dose and share of wood kept over time.
 
     References
     ----------
     .. [crank] and [siau]; surface resistances [assumed].
     """
     check_treatments(treatments)
-    unknowns = unknowns or Unknowns.typical()
-    parts = PARTS[piece.grain]
-    draws = len(unknowns.ln_k)
-    columns, _ = _columns(piece, unknowns)
-    shares = piece.shares
-    times, means, risks = [0.0], [], []
-
-    def note() -> None:
-        means.append(columns.mean().reshape(draws, len(parts)) @ shares)
-        risks.append(_risk(piece, strain).reshape(draws, len(parts)).max(axis=1))
-
-    mismatch = _mismatch(columns)
-    strain = np.zeros_like(mismatch)
-    note()
+    course = _Course(piece, unknowns or Unknowns.typical())
+    todo = sorted(deeds, key=lambda d: d.at_days)
     ends = [t.start_days for t in treatments[1:]] + [until_days]
     for treatment, end in zip(treatments, ends, strict=True):
         begin, end = max(treatment.start_days, 0.0), min(end, until_days)
         if end <= begin:
             continue
-        surface = _enter(piece, columns, treatment, unknowns)
-        for when in time_steps(begin, end, stops=stops):
-            step_days = when - times[-1]
-            step_columns(columns, surface, step_days)
-            times.append(when)
-            before, mismatch = mismatch, _mismatch(columns)
-            strain = (strain + mismatch - before) * np.exp(-step_days / RELAX_DAYS)
-            note()
-    return Run(np.array(times), np.array(means), np.array(risks))
+        course.enter(treatment)
+        small = GENTLE_DAYS if treatment.gentle else FIRST_DAYS
+        while todo and todo[0].at_days < end:
+            deed = todo.pop(0)
+            at = max(deed.at_days, begin)
+            course.run(begin, at, stops, small)
+            course.do(deed)
+            course.enter(treatment)
+            begin, small = at, FIRST_DAYS
+        last = enough if not todo else None
+        if course.run(begin, end, stops, small, enough=last):
+            break
+    for deed in todo:  # done at the very moment the run ends
+        if deed.at_days <= until_days:
+            course.do(deed)
+    return course.told()
+
+
+class _Course:
+    """The columns on their way, and what was noted of them."""
+
+    def __init__(self, piece: DryingPiece, unknowns: Unknowns) -> None:
+        self.piece, self.unknowns = piece, unknowns
+        self.parts, self.draws = PARTS[piece.grain], len(unknowns.ln_k)
+        self.columns, _ = _columns(piece, unknowns)
+        self.wall, self.foot = piece.wall_mm, piece.foot_mm
+        self.strain = np.zeros(self.columns.u.shape[1])
+        self.mismatch = _mismatch(self.columns)
+        self.dose = np.zeros_like(self.strain)
+        self.kept = np.ones(self.draws)
+        self.air_c, self.mould_share = 20.0, 1.0
+        self.surface: AirSurface | None = None
+        self.times = [0.0]
+        self.noted: tuple[list[Array], ...] = ([], [], [], [])
+        self.note()
+
+    def mean(self) -> Array:
+        """Mean moisture of the whole piece, a draw each."""
+        return np.asarray(self.columns.mean().reshape(self.draws, -1) @ self.piece.shares)
+
+    def note(self) -> None:
+        """Write down where it stands."""
+        risk = _risk(self.piece, self.strain)
+        rows = (self.mean(), self.worst(risk), self.worst(self.dose), self.kept.copy())
+        for column, row in zip(self.noted, rows, strict=True):
+            column.append(row)
+
+    def worst(self, values: Array) -> Array:
+        """The worst part of each draw."""
+        return np.asarray(values.reshape(self.draws, -1).max(axis=1))
+
+    def enter(self, treatment: Treatment) -> None:
+        """Put it somewhere."""
+        self.surface = _enter(self.piece, self.columns, treatment, self.unknowns)
+        self.air_c = treatment.air_c
+        self.mould_share = WRAPS[treatment.wrap].mould_share
+
+    def run(
+        self, begin: float, end: float, stops: tuple[float, ...], small: float, *, enough: float | None = None
+    ) -> bool:
+        """Let it lie from one moment to another; return whether it is dry enough to stop there."""
+        assert self.surface is not None
+        if end <= begin + 1e-9:
+            return False
+        for when in time_steps(begin, end, stops=stops, first_days=small):
+            days = when - self.times[-1]
+            lost = step_columns(self.columns, self.surface, days)
+            self.times.append(when)
+            before, self.mismatch = self.mismatch, _mismatch(self.columns)
+            self.strain = (self.strain + self.mismatch - before) * np.exp(-days / RELAX_DAYS)
+            growth = mould_per_day(self.surface.activity(lost / (days * SECONDS_PER_DAY)), self.air_c)
+            self.dose = self.dose + days * self.mould_share * growth
+            self.note()
+            if enough is not None and float(np.quantile(self.noted[0][-1], NEARLY)) <= enough:
+                return True
+        return False
+
+    def do(self, deed: Deed) -> None:
+        """Do something to it at once; noted just after the moment, so that the course jumps there."""
+        if isinstance(deed, Go):
+            self._go(deed)
+        else:
+            self._turn(deed)
+        self.mismatch = _mismatch(self.columns)
+        self.times.append(self.times[-1] + JUMP_DAYS)
+        self.note()
+
+    def _go(self, go: Go) -> None:
+        """Heat drives out water everywhere in proportion to what is there."""
+        wet = self.mean()
+        gone = evaporated_g(go.power_w, go.seconds, wet * 100.0) / (self.piece.dry_mass_g * self.kept)
+        share = np.clip(1.0 - gone / np.maximum(wet, 1e-6), 0.05, 1.0)
+        self.columns.u = self.columns.u * np.repeat(share, len(self.parts))[None, :]
+
+    def _turn(self, turning: Turning) -> None:
+        """Take the outside off: what is left is the inner part of the old profile."""
+        before = self.mean()
+        old = self.columns
+        halves = np.tile(
+            [(turning.foot_mm if p.uses_foot else turning.wall_mm) / 2000.0 for p in self.parts], self.draws
+        )
+        share = np.minimum(halves / old.half_m, 1.0)
+        old.u = _inner(old, share)
+        old.half_m = halves
+        after = self.mean()
+        self.kept = self.kept * (turning.after_g / (1.0 + after)) / (turning.before_g / (1.0 + before))
+        self.strain = self.strain * 0.5  # the strained skin went with the shavings (assumed)
+
+    def told(self) -> Run:
+        """Return the whole course."""
+        mean, risk, mould, kept = (np.array(rows) for rows in self.noted)
+        last = self.columns.u.reshape(len(self.columns.fractions), self.draws, len(self.parts))
+        return Run(np.array(self.times), mean, risk, mould, kept, last)
+
+
+def _inner(columns: Columns, share: Array) -> Array:
+    """Return u of the inner ``share`` of each half wall, spread over the same cells; water is kept."""
+    edges = np.concatenate([[0.0], np.cumsum(columns.fractions)])
+    water = np.vstack(
+        [np.zeros(columns.u.shape[1]), np.cumsum(columns.fractions[:, None] * columns.u, axis=0)]
+    )
+    wanted = edges[:, None] * share[None, :]
+    held = np.stack([np.interp(wanted[:, i], edges, water[:, i]) for i in range(len(share))], axis=1)
+    return np.asarray(np.diff(held, axis=0) / (columns.fractions[:, None] * share[None, :]))
+
+
+def evaporated_g(power_w: float, seconds: float, mc_pct: Array) -> Array:
+    """Return the water a go in the microwave oven drives out.
+
+    Parameters
+    ----------
+    power_w : float
+        Of the oven. [W]
+    seconds : float
+        How long.
+    mc_pct : array
+        Mean moisture. [%]
+
+    Returns
+    -------
+    water_g : array
+        Efficiency times heat over latent heat; efficiency falls below 20 % moisture. [g]
+
+    References
+    ----------
+    .. [assumed] efficiency 0.4; [common-practice] 8 to 9 g in a first minute on 400 to 550 g.
+    """
+    efficiency = EFFICIENCY * np.clip(np.asarray(mc_pct) / 20.0, 0.0, 1.0)
+    return np.asarray(efficiency * power_w * seconds / LATENT_J_KG * 1000.0)
+
+
+def mould_per_day(activity: Array, air_c: float) -> Array:
+    """Return how fast mould comes on, as a dose a day.
+
+    Parameters
+    ----------
+    activity : array
+        Water activity at the surface, 0 to 1.
+    air_c : float
+        Temperature. [°C]
+
+    Returns
+    -------
+    dose : array
+        Growth of the mould index on pine; nothing below the critical humidity.
+
+    References
+    ----------
+    .. [mould-model] time to growth on pine sapwood against humidity and temperature, as a dose
+       that does not fall again; from memory.
+    """
+    if not 0.0 < air_c < 50.0:
+        return np.zeros_like(activity)
+    critical = 80.0 if air_c > 20.0 else -0.00267 * air_c**3 + 0.160 * air_c**2 - 3.13 * air_c + 100.0
+    rh = np.clip(100.0 * activity, 1.0, 100.0)
+    weeks = np.exp(-0.68 * math.log(air_c) - 13.9 * np.log(rh) + 66.02)
+    return np.asarray(np.where(rh >= critical, 1.0 / (7.0 * weeks), 0.0))
 
 
 def _enter(piece: DryingPiece, columns: Columns, treatment: Treatment, unknowns: Unknowns) -> AirSurface:
@@ -303,13 +551,19 @@ def _risk(piece: DryingPiece, strain: Array) -> Array:
     return np.asarray(np.maximum(RISK_SCALE * free / 0.012, 0.0))
 
 
-def equivalent_wall_mm(width_mm: float, height_mm: float) -> float:
-    """Return the slab that dries like a bar of two thicknesses (rates add).
+def equivalent_wall_mm(
+    width_mm: float, height_mm: float, *, length_mm: float | None = None, ends_sealed: bool = False
+) -> float:
+    """Return the slab that dries like a block or bar (rates add).
 
     Parameters
     ----------
     width_mm, height_mm : float
         Cross-section. [mm]
+    length_mm : float, optional
+        Along the grain; endless where not given. [mm]
+    ends_sealed : bool
+        Sealed ends let water out no faster than the sides.
 
     Returns
     -------
@@ -318,6 +572,7 @@ def equivalent_wall_mm(width_mm: float, height_mm: float) -> float:
 
     References
     ----------
-    .. [crank] product solutions: 1/t^2 = 1/w^2 + 1/h^2.
+    .. [crank] product solutions: 1/t^2 = 1/w^2 + 1/h^2 + r/l^2, r about 10 for open end grain [assumed].
     """
-    return 1.0 / math.sqrt(1.0 / width_mm**2 + 1.0 / height_mm**2)
+    ends = 0.0 if length_mm is None else (1.0 if ends_sealed else 10.0) / length_mm**2
+    return 1.0 / math.sqrt(1.0 / width_mm**2 + 1.0 / height_mm**2 + ends)
