@@ -128,9 +128,11 @@ def test_forecasts_are_never_stale_and_computed_once(api, tag, workshop):
     api.weigh(tag, 2440, days_ago=19)
     assert stale()
     refreshed(api, tag)
+    before = api.get(f"/drying/{tag}").json()["row"]
     api.patch("/shop/way", {"home_rh_pct": 40})
-    assert stale()
-    refreshed(api, tag)
+    home = api.get(f"/drying/{tag}").json()["row"]  # another home is another line of the same forecast
+    assert not home["stale"] and home["target_mc_pct"] < before["target_mc_pct"]
+    assert home["ready_middle"] is None or home["ready_middle"] > before["ready_middle"]
     place = workshop.places.first()
     api.put(f"/shop/places/{place.id}", {"name": place.name, "air_c": 10, "rh_pct": 70})
     assert stale()

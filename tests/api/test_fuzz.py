@@ -65,7 +65,22 @@ NASTY = [
 
 @pytest.mark.parametrize("raw", NASTY, ids=range(len(NASTY)))
 @pytest.mark.parametrize(
-    "path", ["/pieces", "/drying/weigh-ins", "/bench/1/done/dry", "/bench/reckon/speed", "/shop/places"]
+    "path",
+    [
+        "/pieces",
+        "/drying/weigh-ins",
+        "/bench/1/done/dry",
+        "/bench/reckon/speed",
+        "/shop/places",
+        "/yard/logs",
+        "/yard/outline",
+        "/yard/resin",
+        "/drying/bulk",
+        "/drying/weigh-ins/table",
+        "/pieces/cut",
+        "/drying/1/turned",
+        "/drying/1/split",
+    ],
 )
 def test_bodies_that_are_not_even_json_are_refused_in_words(signed_in, raw, path):
     answer = signed_in.client.post(f"/api{path}", raw, content_type="application/json")

@@ -18,10 +18,15 @@ def theirs(other):
     return {
         "tag": tag, "weigh": WeighIn.objects.get().id, "place": shop["places"][0]["id"], "lathe": shop["lathes"][0]["id"],
         "jaws": shop["jaws"][0]["id"], "plate": shop["plates"][0]["id"],
-        "log": other.post("/yard/logs", {"species": "pear"}).json()["id"],
+        "log": other.post("/yard/logs", {"species": "pear", "length_mm": 900, "diameter_mm": 300}).json()["id"],
+        "go": other.post(f"/drying/{tag}/goes", GO).json()["goes"][0]["id"],
+        "step": other.post(f"/drying/{tag}/what-if", {"way": "bag"}).json()["steps"][-1]["id"],
     }  # fmt: skip
 
 
+GO = {"key": str(uuid4()), "power_w": 900, "seconds": 60, "before_g": 2300}
+SPOT = {"id": "1", "cut": "half", "start_mm": 30, "length_mm": 250, "face_mm": 20}
+PART = {"diameter_mm": 120, "height_mm": 60, "wall_mm": 12, "bottom_mm": 15}
 LATHE = {"name": "x", "swing_mm": 400, "min_rpm": 50, "max_rpm": 2000}
 JAWS = {
     "name": "x",
@@ -46,12 +51,29 @@ ROUTES = [
     ("put", "/shop/places/{place}", {"name": "x", "air_c": 18, "rh_pct": 50}), ("put", "/shop/lathes/{lathe}", LATHE),
     ("put", "/shop/jaws/{jaws}", JAWS), ("delete", "/shop/jaws/{jaws}", None),
     ("put", "/shop/plates/{plate}", PLATE), ("delete", "/shop/plates/{plate}", None),
+    ("get", "/yard/logs/{log}", None), ("patch", "/yard/logs/{log}", {"note": "mine"}),
+    ("post", "/yard/logs/{log}/layouts", {}), ("post", "/yard/logs/{log}/trial", {"spots": [SPOT]}),
+    ("put", "/yard/logs/{log}/plan", {"spots": [SPOT]}), ("post", "/yard/logs/{log}/sheet", {"spots": [SPOT]}),
+    ("post", "/pieces/cut", {"log_id": 0, "spots": [SPOT]}), ("delete", "/pieces/cut/{log}/1", None),
+    ("get", "/pieces/{tag}/lineage", None), ("get", "/pieces/{tag}/tag.svg", None),
+    ("post", "/drying/{tag}/meter", {"key": str(uuid4()), "shown_pct": 20}), ("get", "/drying/{tag}/microwave", None),
+    ("post", "/drying/{tag}/goes", {**GO, "key": str(uuid4())}), ("post", "/drying/{tag}/goes/{go}", {"after_g": 2290}),
+    ("post", "/drying/{tag}/turned", {"wall_mm": 20, "bottom_mm": 24, "after_g": 1700}),
+    ("patch", "/drying/{tag}/sizes", {"wall_mm": 20}), ("post", "/drying/{tag}/split", {"parts": [PART, PART]}),
+    ("get", "/drying/{tag}/what-if", None), ("post", "/drying/{tag}/what-if", {"way": "bag"}),
+    ("post", "/drying/{tag}/pair", {}), ("post", "/drying/steps/{step}/done", {}),
+    ("get", "/drying/box?target_mc_pct=8&box_c=35&place_id={place}", None),
+    ("get", "/shop/places/{place}/climate", None), ("get", "/shop/places/{place}/climate.csv", None),
+    ("post", "/shop/places/{place}/climate/read", {}),
+    ("post", "/shop/places/{place}/climate/table", {"text": "at,temp,rh\n2026-01-01,18,50", "keep": True}),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("method", "path", "body"), ROUTES, ids=[f"{m} {p}" for m, p, _ in ROUTES])
 def test_another_workshops_things_are_not_found(api, other, theirs, method, path, body):
     before = other.get(f"/bench/{theirs['tag']}/record").json()
+    if body and "log_id" in body:
+        body = {**body, "log_id": theirs["log"]}
     answer = api._send(method, path.format(**theirs), body)
     assert "nothing here" in problem(answer, 404)[""]["message"]
     assert other.get(f"/bench/{theirs['tag']}/record").json() == before

@@ -85,10 +85,10 @@ def test_jaws_and_plates_are_added_changed_removed_and_checked(api):
         assert problem(api.delete(f"/shop/{path}/{row['id']}"), 404)
 
 
-def test_logs_come_in_oldest_felled_first_and_impossible_ones_not(api):
+def test_logs_stand_by_what_goes_off_first_and_impossible_ones_do_not_come_in(api):
     for species, felled in (("pear", "2026-05-01"), ("elm-wych", None), ("walnut-european", "2026-01-01")):
         api.post("/yard/logs", {"species": species, "felled_on": felled, "diameter_mm": 300})
-    assert [log["species"] for log in api.get("/yard/logs").json()] == ["walnut-european", "pear", "elm-wych"]
+    assert [log["species"] for log in api.get("/yard/logs").json()] == ["pear", "walnut-european", "elm-wych"]
     bad = lambda **b: problem(api.post("/yard/logs", {"species": "pear", **b}))  # noqa: E731
     assert "still to come" in bad(felled_on="2199-01-01")["felled_on"]["message"]
     assert bad(diameter_mm=200, pith_offset_mm=150)["pith_offset_mm"]["code"] == "pith-outside"

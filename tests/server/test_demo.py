@@ -28,8 +28,8 @@ def today(yard, db):
     return api_of(yard).get("/today").json()
 
 
-def test_there_are_about_fourteen_pieces_five_logs_and_the_yards_woods(yard, db):
-    assert 13 <= yard.pieces.count() <= 16 and yard.logs.count() == 5
+def test_there_are_about_seventeen_pieces_seven_logs_and_the_yards_woods(yard, db):
+    assert 15 <= yard.pieces.count() <= 20 and yard.logs.count() == 7
     woods = set(yard.pieces.values_list("species", flat=True)) | set(
         yard.logs.values_list("species", flat=True)
     )

@@ -101,7 +101,8 @@ def test_every_input_refuses_unknown_fields():
     bodies = set()
     for methods in schema["paths"].values():
         for operation in methods.values():
-            for media in operation.get("requestBody", {}).get("content", {}).values():
+            content = operation.get("requestBody", {}).get("content", {})
+            for media in (m for kind, m in content.items() if kind != "multipart/form-data"):
                 bodies.add(media["schema"]["$ref"].rsplit("/", 1)[1])
     assert len(bodies) > 15
     assert all(schema["components"]["schemas"][name].get("additionalProperties") is False for name in bodies)

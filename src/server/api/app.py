@@ -1,8 +1,10 @@
 """Builds the API and turns every error into the one problem shape."""
 
 import logging
+from collections.abc import Callable
+from functools import partial
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
 from django.core.exceptions import ValidationError as DjangoValidationError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
@@ -53,28 +55,16 @@ def make_api() -> NinjaAPI:
         ]
         return answer(422, "That cannot be right", items)
 
-    @api.exception_handler(Http404)
-    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
-        item = ProblemItem(code="not-found", field="", message="There is nothing here by that name.")
-        return answer(404, "Not found", [item])
-
-    @api.exception_handler(AuthenticationError)
-    def stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        item = ProblemItem(code="signed-out", field="", message="Please sign in first.")
-        return answer(401, "Not signed in", [item])
-
-    @api.exception_handler(AuthorizationError)
-    @api.exception_handler(PermissionDenied)
-    def forbidden(request: HttpRequest, error: Exception) -> HttpResponse:
-        item = ProblemItem(code="forbidden", field="", message="That is not yours to do.")
-        return answer(403, "Not allowed", [item])
-
     @api.exception_handler(HttpError)
     def plain(request: HttpRequest, error: HttpError) -> HttpResponse:
         stale = error.status_code == 403
         words = "This page is stale; load it again." if stale else str(error)
         item = ProblemItem(code="stale-page" if stale else "bad-request", field="", message=words)
         return answer(error.status_code, "Not understood", [item])
+
+    for kind, (status, title, code, words) in _FIXED.items():
+        items = [ProblemItem(code=code, field="", message=words)]
+        api.add_exception_handler(kind, partial(_always, answer, status, title, items))
 
     @api.exception_handler(Exception)
     def broken(request: HttpRequest, error: Exception) -> HttpResponse:
@@ -83,6 +73,27 @@ def make_api() -> NinjaAPI:
         return answer(500, "Our fault", [ProblemItem(code="broken", field="", message=text)])
 
     return api
+
+
+# Errors that always say the same: status, title, code, words.
+_FIXED: dict[type[Exception], tuple[int, str, str, str]] = {
+    Http404: (404, "Not found", "not-found", "There is nothing here by that name."),
+    AuthenticationError: (401, "Not signed in", "signed-out", "Please sign in first."),
+    AuthorizationError: (403, "Not allowed", "forbidden", "That is not yours to do."),
+    PermissionDenied: (403, "Not allowed", "forbidden", "That is not yours to do."),
+    RequestDataTooBig: (413, "Too much", "too-much", "That is more than can be taken in one go."),
+}
+
+
+def _always(
+    answer: Callable[[int, str, list[ProblemItem]], HttpResponse],
+    status: int,
+    title: str,
+    items: list[ProblemItem],
+    request: HttpRequest,
+    error: Exception,
+) -> HttpResponse:
+    return answer(status, title, items)
 
 
 def _field(location: tuple[str | int, ...]) -> str:

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 from csp.constants import NONE, SELF
 from django.core.management.utils import get_random_secret_key
@@ -128,6 +129,16 @@ def _is_hashed(path: str, url: str) -> bool:
 
 WHITENOISE_IMMUTABLE_FILE_TEST = _is_hashed
 
+
+def _worker_headers(headers: Any, path: str, url: str) -> None:
+    """Let the service worker look after the whole app, and be asked for anew each time."""
+    if url == f"{STATIC_URL}sw.js":
+        headers["Service-Worker-Allowed"] = "/"
+        headers["Cache-Control"] = "no-cache"
+
+
+WHITENOISE_ADD_HEADERS_FUNCTION = _worker_headers
+
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
@@ -155,7 +166,8 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
 SECURE_HSTS_SECONDS = 60 * 60 * 24 * 30 if HTTPS else 0
-DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+# A table of a year of readings and a picture fit; anything larger is refused in words.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 14_000_000
 
 # Plain HTTP on loopback is how a workshop laptop runs it; KILN_HTTPS=1 turns the rest on.
 SILENCED_SYSTEM_CHECKS = [] if HTTPS else ["security.W004", "security.W008", "security.W012", "security.W016"]

@@ -1,42 +1,36 @@
 """The invented yard: a canal side where one turner takes in wind-felled street and park trees."""
 
 from dataclasses import dataclass, field
+from typing import Any
 
 __all__ = ["LOGS", "PIECES", "PLACES", "DemoPiece"]
 
 # name, °C, %
 PLACES = (("Bag corner", 15.0, 63.0), ("Loft shelf", 18.0, 48.0), ("Stove wall", 24.0, 34.0))
 
-# species, origin, felled days ago, length, diameter, pith offset, cracked, sealed, lies at, note
-LOGS = (
-    (
-        "walnut-european",
-        "Lock keeper's garden",
-        210,
-        900,
-        380,
-        15,
-        False,
-        True,
-        "under the tarpaulin",
-        "storm of the spring",
-    ),
-    (
-        "plane-london",
-        "Quay road, third tree",
-        24,
-        1400,
-        520,
-        40,
-        False,
-        False,
-        "by the gate",
-        "heavy, lacy rays",
-    ),
-    ("ash-european", "Towpath bend", 9, 1100, 420, 10, False, False, "on the trestles", ""),
-    ("pear", "Chapel yard", 60, 600, 240, 8, True, True, "under the bench", "checks at one end"),
-    ("elm-wych", "Mill pond", 130, 800, 310, None, False, True, "by the gate", "interlocked, smells"),
-)
+# What was noted of each log; felled so many days ago.
+LOGS: tuple[tuple[int, dict[str, Any]], ...] = (
+    (210, dict(species="walnut-european", origin="Lock keeper's garden", length_mm=900, large_wide_mm=410,
+               large_tall_mm=400, small_wide_mm=380, small_tall_mm=372, bark_mm=12, pith_offset_mm=15,
+               pith_angle_deg=60, ends_sealed=True, lies_at="under the tarpaulin", note="storm of the spring",
+               tried={"heart": "dark", "smell": "sharp"})),
+    (24, dict(species="plane-london", origin="Quay road, third tree", length_mm=1400, large_wide_mm=560,
+              large_tall_mm=520, small_wide_mm=520, small_tall_mm=490, bark_mm=8, pith_offset_mm=40,
+              pith_angle_deg=150, lies_at="by the gate", note="heavy, lacy rays", tried={"rays": "bold"})),
+    (9, dict(species="ash-european", origin="Towpath bend", length_mm=1100, large_wide_mm=450, large_tall_mm=440,
+             small_wide_mm=420, small_tall_mm=416, bark_mm=11, pith_offset_mm=10, pith_angle_deg=330,
+             lies_at="on the trestles")),
+    (60, dict(species="pear", origin="Chapel yard", length_mm=600, large_wide_mm=255, large_tall_mm=240,
+              small_wide_mm=240, small_tall_mm=232, bark_mm=7, pith_offset_mm=8, cracked=True, ends_sealed=True,
+              trim_start_mm=60, lies_at="under the bench", note="checks at one end")),
+    (130, dict(species="elm-wych", origin="Mill pond", length_mm=800, diameter_mm=310, ends_sealed=True,
+               lies_at="by the gate", note="interlocked, smells", insects=True)),
+    (16, dict(species="unknown-fruitwood", origin="Lane behind the chapel", lies_at="on the trestles",
+              note="small tree, reddish, no leaves left", tried={"pores": "diffuse", "heart": "red"})),
+    (5, dict(species="beech-european", origin="Weir cottage, a branch", length_mm=700, large_wide_mm=118,
+             large_tall_mm=116, small_wide_mm=104, small_tall_mm=102, bark_mm=3, pith_offset_mm=5,
+             lies_at="on the trestles")),
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,5 +97,9 @@ PIECES = (
     DemoPiece("22", "Storm pear bowl", "pear", _BOWL, _TWICE, 200, 80, 96, 20,
               ((96, 0, "paper-bag", True), (60, 1, "open-shelf", True)), (95, 88, 70, 52, 33, 17)),
     DemoPiece("23", "Towpath half", "ash-european", _BOWL, _TWICE, 290, 120, log=3),
+    DemoPiece("25", "Weir branch, bagged", "beech-european", _VASE, "bored-branch", 100, 200, 40, 32,
+              ((40, 0, "plastic-loose", False),), (40, 30, 18, 6), purpose="show"),
+    DemoPiece("26", "Weir branch, outside", "beech-european", _VASE, "bored-branch", 98, 200, 40, 32,
+              ((40, 0, "open-shelf", False),), (40, 30, 18, 6), purpose="show"),
     DemoPiece("24", "Quay offcut", "plane-london", _NATURAL, "once-green", 240, 100, log=2, conditions="barky"),
 )  # fmt: skip

@@ -11,21 +11,25 @@ from kilncore.drying.model import Unknowns, simulate
 from kilncore.route.facts import default_finish_mm
 from kilncore.wood.moisture import shrinkage_pct
 from kilncore.wood.species import species
-from kilndevices.instruments import SimulatedScale
+from kilndevices.instruments import Air, SimulatedClimateLogger, SimulatedScale
 from server.apps.bench.services import complete
 from server.apps.demo.scenario import LOGS, PIECES, PLACES, DemoPiece
-from server.apps.drying.forecasts import engine_piece, open_runs, refresh, target_mc_pct, treatments_of
+from server.apps.drying.deeds import choose_way, meter, pair, ways_of
+from server.apps.drying.forecasts import engine_piece, lived_of, open_runs, refresh
 from server.apps.drying.models import DryingRun
 from server.apps.drying.services import accept_weight, move, weigh
 from server.apps.pieces.models import Piece, Stage
 from server.apps.pieces.services import begin_piece, give_coat
 from server.apps.shop.models import Place, Plate, Workshop
-from server.apps.shop.services import create_workshop
+from server.apps.shop.services import add_readings, create_workshop, save_instruments, save_place
 from server.apps.yard.services import take_in_log
 
 __all__ = ["DEMO_USER", "build_demo", "demo_workshop", "remove_demo"]
 
 DEMO_USER = "canal-yard"
+# Where `make devices` answers.
+SCALE_URL, METER_URL = "socket://127.0.0.1:8741", "socket://127.0.0.1:8743"
+LOGGER_URL = "http://127.0.0.1:8742/air.json"
 
 
 def demo_workshop() -> Workshop | None:
@@ -50,16 +54,49 @@ def build_demo(*, now: datetime, seed: int = 7) -> Workshop:
     Place.objects.filter(workshop=workshop).delete()
     places = [Place.objects.create(workshop=workshop, name=n, air_c=c, rh_pct=h) for n, c, h in PLACES]
     _equip(workshop)
-    for species_key, origin, ago, length, diameter, pith, cracked, sealed, lies, note in LOGS:
-        take_in_log(
-            workshop, today=now.date(), species=species_key, origin=origin,
-            felled_on=now.date() - timedelta(days=ago), length_mm=length, diameter_mm=diameter,
-            pith_offset_mm=pith, cracked=cracked, ends_sealed=sealed, lies_at=lies, note=note,
-        )  # fmt: skip
+    for ago, known in LOGS:
+        take_in_log(workshop, today=now.date(), felled_on=now.date() - timedelta(days=ago), **known)
     for i, plan in enumerate(PIECES):
         _build(workshop, plan, places, now=now, seed=seed * 100 + i)
-    refresh(open_runs(workshop), target=target_mc_pct(workshop), now=now)
+    _air(places, now)
+    _deeds(workshop, now)
+    refresh(open_runs(workshop), now=now)
     return workshop
+
+
+def _air(places: list[Place], now: datetime) -> None:
+    """The bag corner has a logger, the loft its seasons."""
+    corner, loft = places[0], places[1]
+    logger = SimulatedClimateLogger(3, mean=Air(15.5, 62.0), swing_c=1.5, swing_rh_pct=4.0)
+    rows = []
+    for quarter in range(4 * 120, 0, -1):
+        at = now - timedelta(hours=6 * quarter)
+        air = logger.read(at.timestamp() / 86400.0)
+        cooler = 3.0 * (120 - quarter / 4) / 120
+        rows.append((at, round(air.air_c + 1.5 - cooler, 1), round(air.rh_pct + 2.0 * cooler - 3.0, 1)))
+    add_readings(corner, rows)
+    corner.logger_url = LOGGER_URL
+    corner.save(update_fields=["logger_url"])
+    save_place(
+        loft.workshop, place=loft, name=loft.name, air_c=loft.air_c, rh_pct=loft.rh_pct,
+        seasons={"winter": (13.0, 52.0), "spring": (16.0, 50.0), "summer": (24.0, 46.0), "autumn": (18.0, 52.0)},
+    )  # fmt: skip
+
+
+def _deeds(workshop: Workshop, now: datetime) -> None:
+    """Instruments, a pair under test, a meter reading, and a way taken."""
+    save_instruments(
+        workshop, {"scale_url": SCALE_URL, "meter_url": METER_URL, "meter_corrections": {"elm-wych": 0.8}}
+    )
+    runs = {run.piece.tag: run for run in open_runs(workshop)}
+    pair(runs["26"], runs["25"])
+    meter(runs["17"], key=uuid5(NAMESPACE_URL, "yard-kiln:meter:17"), shown_pct=27.0,
+          at=now - timedelta(days=6), now=now, by=None)  # fmt: skip
+    for tag in ("15",):
+        ways = {w.key: w for w in ways_of(runs[tag].piece, runs[tag], place=None, now=now)}
+        stay = runs[tag].stays.last()
+        if stay is not None:
+            choose_way(runs[tag], ways["bag"], place=stay.place, now=now, by=None)
 
 
 def _equip(workshop: Workshop) -> None:
@@ -99,6 +136,17 @@ def _build(workshop: Workshop, plan: DemoPiece, places: list[Place], *, now: dat
 def _rough(piece: Piece, plan: DemoPiece, now: datetime) -> None:
     at = now - timedelta(days=plan.roughed or 0.0)
     outside = plan.diameter_mm - 8.0
+    if piece.way == "bored-branch":
+        _finish(
+            piece,
+            "bore",
+            at,
+            now,
+            outside_diameter_mm=outside,
+            wall_mm=plan.wall_mm,
+            height_mm=plan.height_mm - 6,
+        )
+        return
     if piece.way == "once-green":
         _finish(piece, "turn-green", at - timedelta(hours=2), now, final_diameter_mm=outside,
                 final_wall_mm=plan.wall_mm, final_height_mm=plan.height_mm - 5, bottom_mm=10.0)  # fmt: skip
@@ -167,7 +215,12 @@ def _dry(piece: Piece, plan: DemoPiece, places: list[Place], *, now: datetime, s
     chance = np.random.default_rng(seed)
     unknowns = Unknowns.from_matrix(0.5 * chance.normal(size=(1, 5)) * np.array([0.4, 0.3, 0.1, 3.0, 0.15]))
     days = [max((plan.roughed or 0.0) - ago, 0.02) for ago in plan.weighed]
-    truth = simulate(engine, treatments_of(run), until_days=(plan.roughed or 0.0) + 0.1, unknowns=unknowns)
+    truth = simulate(
+        engine,
+        lived_of(run, until_days=2000.0).treatments,
+        until_days=(plan.roughed or 0.0) + 0.1,
+        unknowns=unknowns,
+    )
     dry = engine.dry_mass_g * (1 + 0.05 * chance.normal())
     scale = SimulatedScale(seed)
     for day in days:

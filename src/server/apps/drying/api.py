@@ -1,7 +1,7 @@
 """The drying floor, weigh-ins and moves over HTTP."""
 
 from dataclasses import asdict
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.http import HttpRequest, JsonResponse
@@ -14,7 +14,7 @@ from kilncore.wood.emc import emc_pct
 from kilncore.wood.species import all_species
 from server.api.problems import PROBLEMS
 from server.apps.drying import schemas, services
-from server.apps.drying.forecasts import open_runs, refresh, target_mc_pct
+from server.apps.drying.forecasts import engine_piece, lived_of, open_runs, refresh, target_mc_pct
 from server.apps.drying.models import DryingRun, WeighIn
 from server.apps.drying.queries import FloorRow, floor, floor_row, open_run, stale_tags, weigh_in_of
 from server.apps.shop.models import Workshop
@@ -45,16 +45,18 @@ def floor_dict(row: FloorRow, target: float) -> dict[str, Any]:
         "target_mc_pct": target,
         "now": None if row.now is None else asdict(row.now),
         "ready": row.ready,
-        **{f"ready_{end}": row.iso("ready_days", end) for end in ("low", "middle", "high")},
-        **{f"settled_{end}": row.iso("settled_days", end) for end in ("low", "middle", "high")},
-        "never_pct": data.get("never_pct", 0.0),
+        **{f"ready_{end}": row.iso("ready", end) for end in ("low", "middle", "high")},
+        **{f"settled_{end}": row.iso("settled", end) for end in ("low", "middle", "high")},
+        "never_pct": row.reached.never_pct if row.reached else 0.0,
         "weigh_at": row.weigh_at.isoformat() if row.weigh_at else None,
         "last_g": row.last_g,
         "last_at": row.last_at.isoformat() if row.last_at else None,
         "weighings": data.get("weighings", 0),
         "questioned": row.questioned,
         "stale": row.stale,
-        "warnings": data.get("warnings", []),
+        "warnings": row.warnings,
+        "step_at": row.step_at.isoformat() if row.step_at else None,
+        "step_words": row.step_words,
     }
 
 
@@ -103,12 +105,55 @@ def drying_out(workshop: Workshop, tag: str, now: datetime) -> schemas.DryingOut
             )
             for s in run.stays.all()
         ],
+        air=_air(run, now),
+        species=run.piece.species,
         weigh_ins=[_weigh_in_out(w, run.piece.tag) for w in WeighIn.objects.filter(run=run)],
         dry_mass_g=data["dry_mass_g"]["middle"] if data else None,
         rate_factor=data["rate_factor"] if data else None,
         loss_rule_pct=workshop.stop_loss_per_week_pct,
-        loss_measured_pct=_loss_measured(run),
+        loss_measured_pct=(loss := _loss_measured(run)),
+        loss_met=None if loss is None else loss <= workshop.stop_loss_per_week_pct,
+        meter=[schemas.MeterOut.from_orm(m) for m in run.meter_readings.all()],
+        goes=[schemas.GoOut.from_orm(g) for g in run.goes.all()],
+        turnings=[schemas.TurnedOut.from_orm(t) for t in run.turnings.all()],
+        steps=[schemas.StepOut.from_orm(s) for s in run.steps.all()],
+        control=_control(run),
+        wall_mm=(engine := engine_piece(run)).wall_mm,
+        bottom_mm=engine.foot_mm,
     )
+
+
+def _air(run: DryingRun, now: datetime) -> list[schemas.AirStep]:
+    """Where it would settle in the air it lay and will lie in, for a year to come."""
+    ahead = max((now - run.started_at).total_seconds() / 86400.0, 0.0) + 365.0
+    return [
+        schemas.AirStep(
+            start=run.started_at + timedelta(days=t.start_days),
+            emc_pct=round(emc_pct(t.air_c, rh_pct=t.rh_pct), 2),
+        )
+        for t in lived_of(run, until_days=ahead).treatments
+    ]
+
+
+def _shares(run: DryingRun) -> tuple[list[float], list[float]]:
+    """Its weights as shares of the first, by days since its drying began."""
+    counted = [w for w in run.weigh_ins.all() if w.state == "accepted"]
+    days = [round((w.at - run.started_at).total_seconds() / 86400.0, 3) for w in counted]
+    return days, [round(100.0 * w.mass_g / counted[0].mass_g, 2) for w in counted]
+
+
+def _control(run: DryingRun) -> schemas.ControlOut | None:
+    """The piece set beside this one, whichever of the two is the control."""
+    other = run.controls.first() or run.control_of
+    if other is None:
+        return None
+    days, share = _shares(other)
+    own_days, own_share = _shares(run)
+    stay = other.stays.last()
+    return schemas.ControlOut(
+        tag=other.piece.tag, name=other.piece.name, wrap=stay.wrap if stay else "", days=days, share_pct=share,
+        own_days=own_days, own_share_pct=own_share,
+    )  # fmt: skip
 
 
 @router.get(
@@ -133,7 +178,7 @@ def refresh_forecasts(request: HttpRequest, data: schemas.RefreshIn):
     workshop, now = workshop_of(request), timezone.now()
     stale = stale_tags(workshop, data.tags)
     runs = open_runs(workshop).filter(piece__tag__in=stale[: data.most])
-    refresh(runs, target=target_mc_pct(workshop), now=now)
+    refresh(runs, now=now)
     done = min(len(stale), data.most)
     return schemas.Refreshed(computed=done, waiting=len(stale) - done)
 

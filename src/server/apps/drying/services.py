@@ -1,6 +1,7 @@
 """Changing what dries: starting, moving, weighing, correcting."""
 
 import math
+from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import datetime, timedelta
 from typing import Any
@@ -11,14 +12,25 @@ from django.db import IntegrityError, transaction
 from kilncore.drying.forecast import read_now
 from kilncore.drying.model import WRAPS
 from kilncore.drying.weighing import Expected, Question, question_weight
-from kilncore.errors import Impossible, Unknown, require_range
+from kilncore.errors import CoreError, Impossible, Unknown, require_range
 from server.apps.drying.forecasts import curve_of, days_since, engine_piece, light_runs, stored
 from server.apps.drying.models import DryingRun, Stay, WeighIn
 from server.apps.pieces.models import Event, Piece
 from server.apps.pieces.services import not_future
 from server.apps.shop.models import Place, Workshop
 
-__all__ = ["accept_weight", "correct_weight", "end_run", "expected_weight", "move", "start_run", "weigh"]
+__all__ = [
+    "accept_weight",
+    "bulk_move",
+    "correct_weight",
+    "end_run",
+    "expected_weight",
+    "mend_sizes",
+    "move",
+    "question_of",
+    "start_run",
+    "weigh",
+]
 
 # Moving it again this soon mends the first choice instead of adding a second.
 MEND_HOURS = 6
@@ -35,18 +47,34 @@ def start_run(
     by: Any = None,
     mass_g: float | None = None,
     key: UUID | None = None,
+    brings: dict[str, Any] | None = None,
     **sizes: float | None,
 ) -> DryingRun:
     """Begin drying with the sizes measured; a first weight may come along."""
-    run = DryingRun(piece=piece, started_at=at, **sizes)
+    run = DryingRun(piece=piece, started_at=at, brings=brings or {}, **sizes)
     engine_piece(run)  # impossible sizes speak up before anything is stored
-    run.full_clean()
+    run.full_clean(exclude=["brings"])
     run.save()
     Stay.objects.create(run=run, place=place, wrap=wrap, ends_sealed=ends_sealed, started_at=at)
     if mass_g is not None and key is not None:
         WeighIn.objects.create(
             workshop=piece.workshop, run=run, key=key, at=at, mass_g=mass_g, typed="at the lathe", by=by
         )
+    return run
+
+
+@transaction.atomic
+def mend_sizes(run: DryingRun, *, changes: dict[str, float], now: datetime, by: Any) -> DryingRun:
+    """Mend the sizes a drying began with."""
+    before = {name: getattr(run, name) for name in changes}
+    for name, value in changes.items():
+        setattr(run, name, value)
+    engine_piece(run)  # impossible sizes speak up before anything is stored
+    run.save(update_fields=list(changes))
+    Event.objects.create(
+        piece=run.piece, at=now, verb="sizes-mended", words=", ".join(changes), by=by,
+        data={"before": before, "after": changes},
+    )  # fmt: skip
     return run
 
 
@@ -80,6 +108,40 @@ def move(
     return stay
 
 
+@transaction.atomic
+def bulk_move(
+    runs: Iterable[DryingRun],
+    *,
+    place: Place | None,
+    wrap: str | None,
+    ends_sealed: bool | None,
+    at: datetime,
+    now: datetime,
+    by: Any,
+) -> int:
+    """Move many, or change how they are kept; what is not given stays as it is. All or none."""
+    moved = 0
+    for run in runs:
+        last = run.stays.last()
+        if last is None:
+            continue
+        try:
+            move(
+                run,
+                place=place or last.place,
+                wrap=wrap or last.wrap,
+                ends_sealed=last.ends_sealed if ends_sealed is None else ends_sealed,
+                at=at,
+                now=now,
+                by=by,
+            )
+        except CoreError as error:
+            error.template = f"{run.piece.tag}: {error.template}"
+            raise
+        moved += 1
+    return moved
+
+
 def expected_weight(run: DryingRun, at: datetime) -> tuple[Expected, float | None]:
     """Return what it should weigh then, and the low end of its dry mass.
 
@@ -97,7 +159,8 @@ def expected_weight(run: DryingRun, at: datetime) -> tuple[Expected, float | Non
     return Expected(run.piece.tag, now.mass_g, now.mass_sd_g), row.data["dry_mass_g"]["low"]
 
 
-def _question(run: DryingRun, workshop: Workshop, mass_g: float, at: datetime) -> Question | None:
+def question_of(run: DryingRun, workshop: Workshop, mass_g: float, at: datetime) -> Question | None:
+    """Return what to ask about a weight, None when it is believable."""
     expected, dry_low = expected_weight(run, at)
     counted = [w for w in run.weigh_ins.all() if w.state == "accepted" and w.at <= at]
     last = counted[-1].mass_g if counted else None
@@ -131,7 +194,7 @@ def weigh(
     not_future(at, now=now, field="at")
     if at < run.started_at:
         raise Impossible("before-drying", "at", "Drying began later than that.")
-    asked = _question(run, workshop, mass_g, at)
+    asked = question_of(run, workshop, mass_g, at)
     row = WeighIn(
         workshop=workshop,
         run=run,

@@ -1,6 +1,9 @@
 """Pieces over HTTP."""
 
-from django.http import HttpRequest
+import io
+
+import segno
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router, Status
 
@@ -11,12 +14,16 @@ from kilncore.solids.revolve import silhouettes
 from kilncore.wood.species import all_species
 from server.api.problems import PROBLEMS
 from server.apps.pieces import schemas, services
+from server.apps.pieces.cutting import cut_log, lineage_of, uncut
 from server.apps.pieces.models import Piece, Stage
 from server.apps.pieces.queries import active_stage, facts_of, free_tag, piece_of, stage_of
 from server.apps.shop.queries import bench_of, workshop_of
+from server.apps.yard.api import saw_of, spots_of
+from server.apps.yard.queries import log_of
 
 router = Router(tags=["pieces"])
 TagPath = Path(..., max_length=40)
+IdPath = Path(..., ge=1, le=2**53)
 
 
 def row_of(piece: Piece, *, kind: str | None = None) -> dict[str, object]:
@@ -44,7 +51,7 @@ def row_of(piece: Piece, *, kind: str | None = None) -> dict[str, object]:
         "form_label": form.label,
         "family": form.family,
         "stage": kind,
-        "stage_title": STAGES[kind].title if kind in STAGES else "Done",
+        "stage_title": STAGES[kind].title if kind in STAGES else "Split" if piece.became else "Done",
     }
 
 
@@ -143,6 +150,54 @@ def begin_piece(request: HttpRequest, data: schemas.PieceIn):
     workshop = workshop_of(request)
     piece = services.begin_piece(workshop, now=timezone.now(), by=request.user, **_planned(data))
     return Status(201, piece_out(piece))
+
+
+@router.post(
+    "/cut",
+    response={201: schemas.CutOut, **PROBLEMS},
+    operation_id="cut_log",
+    summary="Cut blanks from a log",
+)
+def cut(request: HttpRequest, data: schemas.CutIn):
+    """Turn chosen spots of a log into blanks, each a piece with a tag."""
+    workshop = workshop_of(request)
+    log = log_of(workshop, data.log_id)
+    made = cut_log(log, spots=spots_of(data.spots), saw=saw_of(data.saw), now=timezone.now(), by=request.user)
+    return Status(201, {"tags": [p.tag for p in made]})
+
+
+@router.delete(
+    "/cut/{log_id}/{number}",
+    response={204: None, **PROBLEMS},
+    operation_id="uncut",
+    summary="It was not cut after all",
+)
+def take_back_cut(request: HttpRequest, log_id: int = IdPath, number: int = IdPath):
+    """Take back a blank whose piece has not been worked on."""
+    uncut(log_of(workshop_of(request), log_id), number)
+    return Status(204, None)
+
+
+@router.get(
+    "/{tag}/tag.svg", response={200: str, **PROBLEMS}, operation_id="tag_code", summary="The code on its tag"
+)
+def tag_code(request: HttpRequest, tag: str = TagPath):
+    """Return a square code that holds the tag, to print."""
+    code = segno.make(piece_of(workshop_of(request), tag).tag, error="m", micro=False)
+    out = io.BytesIO()
+    code.save(out, kind="svg", scale=4, border=2, xmldecl=False)
+    return HttpResponse(out.getvalue(), content_type="image/svg+xml")
+
+
+@router.get(
+    "/{tag}/lineage",
+    response={200: schemas.LineageOut, **PROBLEMS},
+    operation_id="lineage",
+    summary="Where it came from and what it became",
+)
+def lineage(request: HttpRequest, tag: str = TagPath):
+    """Return log, blank, parent and parts of a piece."""
+    return lineage_of(piece_of(workshop_of(request), tag))
 
 
 @router.get(

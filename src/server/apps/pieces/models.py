@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from server.apps.shop.models import Workshop
-from server.apps.yard.models import Log
+from server.apps.yard.models import Blank, Log
 
 __all__ = ["Coat", "Event", "Piece", "Stage"]
 
@@ -16,6 +16,15 @@ class Piece(models.Model):
     tag = models.CharField(max_length=12)
     name = models.CharField(max_length=80, blank=True)
     log = models.ForeignKey(Log, null=True, blank=True, on_delete=models.SET_NULL, related_name="pieces")
+    blank = models.ForeignKey(Blank, null=True, blank=True, on_delete=models.SET_NULL, related_name="pieces")
+    parent = models.ForeignKey(
+        "self",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="parts",
+        help_text="the piece it was cut from",
+    )
     species = models.CharField(max_length=40)
     form = models.CharField(max_length=30)
     way = models.CharField(max_length=30)
@@ -29,6 +38,7 @@ class Piece(models.Model):
     pith_mm = models.FloatField(null=True, blank=True, help_text="rim plane to pith, mm")
     begun_at = models.DateTimeField()
     finished_at = models.DateTimeField(null=True, blank=True)
+    became = models.CharField(max_length=12, blank=True, help_text="split, where it became other pieces")
 
     class Meta:
         constraints = [

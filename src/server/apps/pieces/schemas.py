@@ -8,6 +8,7 @@ from pydantic import Field
 
 from kilncore.said import Sentence
 from server.api.shapes import Input, Length, Line, Tag, When
+from server.apps.yard.schemas import SawIn, SpotIn
 
 Key = Annotated[Line, Field(max_length=40)]
 Condition = Literal["barky", "cracked", "punky"]
@@ -30,6 +31,42 @@ class PieceIn(Input):
     name: Annotated[Line, Field(max_length=80)] = ""
     tag: Tag | None = None
     log_id: Annotated[int, Field(ge=1, le=2**53)] | None = None
+
+
+class CutIn(Input):
+    """Spots of a log to cut now."""
+
+    log_id: Annotated[int, Field(ge=1, le=2**53)]
+    saw: SawIn = SawIn()
+    spots: Annotated[list[SpotIn], Field(min_length=1, max_length=60)]
+
+
+class CutOut(Schema):
+    """Tags of the new pieces, in the order of the spots."""
+
+    tags: list[str]
+
+
+class Kin(Schema):
+    """A relative of a piece."""
+
+    tag: str
+    name: str
+    stage_title: str
+
+
+class LineageOut(Schema):
+    """Log, blank, the pieces it was cut from (nearest first), and the parts cut from it."""
+
+    log_id: int | None
+    log_number: int | None
+    log_species: str | None
+    blank_number: int | None
+    blank_cut: str | None
+    blank_words: str | None
+    ancestors: list[Kin]
+    parts: list[Kin]
+    same_log: list[Kin]
 
 
 class PieceChange(Input):

@@ -43,7 +43,7 @@ def begin_piece(workshop: Workshop, *, now: datetime, by: Any, tag: str | None, 
     """Begin a piece: plan its route, give it a tag, make the first stage active."""
     way = values.pop("way", None) or default_way(values["state"], form_key=values["form"])
     log_id = values.pop("log_id", None)
-    log = get_object_or_404(workshop.logs, id=log_id) if log_id else None
+    log = values.pop("log", None) or (get_object_or_404(workshop.logs, id=log_id) if log_id else None)
     piece = Piece(workshop=workshop, log=log, way=way, begun_at=now, tag=tag or free_tag(workshop), **values)
     if workshop.pieces.filter(tag=piece.tag).exists():
         raise Impossible(

@@ -1,18 +1,24 @@
 """Sign-in and the shop over HTTP."""
 
+from dataclasses import asdict
+from datetime import UTC, datetime
+
 from django.conf import settings
 from django.contrib.auth import authenticate, get_user_model, login, logout
-from django.http import HttpRequest
+from django.db.models import Count, Max, Min
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import Path, Router, Status
 from ninja.utils import check_csrf
 
+from kilncore.drying.climate import SEASONS
 from kilncore.drying.model import WRAPS
 from kilncore.errors import Impossible
 from kilncore.rules.finish import all_finishes
 from kilncore.wood.emc import emc_pct
 from server.api.problems import PROBLEMS, Problem
-from server.apps.shop import schemas, services
+from server.apps.shop import climate, schemas, services
 from server.apps.shop.models import JawSet, Lathe, Place, Plate, Workshop
 from server.apps.shop.queries import place_of, preference_of, workshop_of
 
@@ -95,6 +101,24 @@ def place_out(place: Place) -> schemas.PlaceOut:
         air_c=place.air_c,
         rh_pct=place.rh_pct,
         emc_pct=round(emc_pct(place.air_c, rh_pct=place.rh_pct), 1),
+        seasons=place.seasons,
+        logger_url=place.logger_url,
+        logged=bool(place.spells),
+    )
+
+
+def climate_out(place: Place, *, new: int = 0) -> schemas.ClimateOut:
+    """Return what is known of a place's air."""
+    ends = place.readings.aggregate(first=Min("at"), last=Max("at"), count=Count("id"))
+    spells = [
+        schemas.AirSpell(
+            start=datetime.fromtimestamp(a * 86400.0, UTC), end=datetime.fromtimestamp(b * 86400.0, UTC),
+            air_c=c, rh_pct=h, emc_pct=round(emc_pct(c, rh_pct=h), 1),
+        )
+        for a, b, c, h in place.spells
+    ]  # fmt: skip
+    return schemas.ClimateOut(
+        spells=spells, readings=ends["count"], first_at=ends["first"], last_at=ends["last"], new=new
     )
 
 
@@ -113,6 +137,8 @@ def shop(request: HttpRequest):
         worm_length_mm=workshop.worm_length_mm,
         finishes=[schemas.Choice(key=f.key, label=f.label, note=f.food) for f in all_finishes().values()],
         wraps=[schemas.Choice(key=w.key, label=w.label, note=w.helps) for w in WRAPS.values()],
+        seasons=[schemas.Choice(key=key, label=key) for key in SEASONS],
+        instruments=schemas.InstrumentsOut.from_orm(workshop),
     )
 
 
@@ -143,6 +169,74 @@ def save_place(request: HttpRequest, data: schemas.PlaceIn, place_id: int = IdPa
     workshop = workshop_of(request)
     place = place_of(workshop, place_id)
     return place_out(services.save_place(workshop, place=place, **data.model_dump()))
+
+
+@router.patch(
+    "/instruments",
+    response={200: schemas.InstrumentsOut, **PROBLEMS},
+    operation_id="save_instruments",
+    summary="Where scale and meter are",
+)
+def save_instruments(request: HttpRequest, data: schemas.InstrumentsIn):
+    """Say where scale and meter are."""
+    return services.save_instruments(workshop_of(request), data.model_dump(exclude_none=True))
+
+
+@router.get(
+    "/places/{place_id}/climate",
+    response={200: schemas.ClimateOut, **PROBLEMS},
+    operation_id="climate",
+    summary="A place's air",
+)
+def climate_of(request: HttpRequest, place_id: int = IdPath):
+    """Return the air of a place as it was logged."""
+    return climate_out(place_of(workshop_of(request), place_id))
+
+
+@router.post(
+    "/places/{place_id}/climate/read",
+    response={200: schemas.ClimateOut, **PROBLEMS},
+    operation_id="read_climate",
+    summary="Read the logger",
+)
+def read_climate(request: HttpRequest, place_id: int = IdPath):
+    """Read a place's logger and keep what is new."""
+    place = place_of(workshop_of(request), place_id)
+    return climate_out(place, new=climate.read_place(place))
+
+
+@router.get(
+    "/places/{place_id}/climate.csv",
+    response={200: str, **PROBLEMS},
+    operation_id="climate_csv",
+    summary="A place's air as CSV",
+)
+def climate_csv(request: HttpRequest, place_id: int = IdPath):
+    """Return every reading of a place."""
+    place = place_of(workshop_of(request), place_id)
+    answer = HttpResponse(climate.climate_csv(place), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="air.csv"'
+    return answer
+
+
+@router.post(
+    "/places/{place_id}/climate/table",
+    response={200: schemas.AirTableOut, **PROBLEMS},
+    operation_id="import_air",
+    summary="Air from a table",
+)
+def import_air(request: HttpRequest, data: schemas.AirTableIn, place_id: int = IdPath):
+    """Look at a table of air, or keep it: all rows or none."""
+    place = place_of(workshop_of(request), place_id)
+    found = climate.import_air(
+        place, text=data.text, mapping=data.mapping, unit=data.unit, keep=data.keep, now=timezone.now()
+    )
+    first = sorted(found.rows, key=lambda r: (r["fate"] != "wrong", r["line"]))
+    return asdict(found) | {
+        "rows": first[:200],
+        "more": max(0, len(first) - 200),
+        "columns": [{"key": c.key, "label": c.label, "required": c.required} for c in climate.AIR_COLUMNS],
+    }
 
 
 @router.put(

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import F, Q
 
-__all__ = ["JawSet", "Lathe", "Membership", "Place", "Plate", "Preference", "Workshop"]
+__all__ = ["ClimateReading", "JawSet", "Lathe", "Membership", "Place", "Plate", "Preference", "Workshop"]
 
 
 class Workshop(models.Model):
@@ -23,6 +23,13 @@ class Workshop(models.Model):
     stop_loss_per_week_pct = models.FloatField(default=0.3, help_text="weight stands still below this")
     worm_pilot_mm = models.FloatField(null=True, blank=True, default=8.0)
     worm_length_mm = models.FloatField(null=True, blank=True, default=35.0)
+    scale_url = models.CharField(
+        max_length=200, blank=True, help_text="a serial port, or socket://host:port of an adapter"
+    )
+    meter_url = models.CharField(max_length=200, blank=True, help_text="the same, of the moisture meter")
+    meter_corrections = models.JSONField(
+        default=dict, blank=True, help_text="what the meter's own sheet adds for a wood, {species: %}"
+    )
     grits = models.CharField(max_length=120, default="80,120,180,240,320,400,600")
 
     def __str__(self) -> str:
@@ -131,8 +138,14 @@ class Place(models.Model):
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="places")
     name = models.CharField(max_length=60)
-    air_c = models.FloatField(help_text="°C")
-    rh_pct = models.FloatField(help_text="%")
+    air_c = models.FloatField(help_text="its usual air, °C")
+    rh_pct = models.FloatField(help_text="its usual air, %")
+    seasons = models.JSONField(default=dict, blank=True, help_text="{season: [°C, %]} where typed")
+    spells = models.JSONField(
+        default=list, blank=True, help_text="[[from, to, °C, %]], days since 1970, of the readings"
+    )
+    climate_stamp = models.CharField(max_length=16, blank=True, help_text="changes when its air does")
+    logger_url = models.CharField(max_length=200, blank=True, help_text="where its logger answers")
 
     class Meta:
         ordering = ["id"]
@@ -146,3 +159,19 @@ class Place(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ClimateReading(models.Model):
+    """One reading of a place's air; the same moment is kept once."""
+
+    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="readings")
+    at = models.DateTimeField()
+    air_c = models.FloatField(help_text="°C")
+    rh_pct = models.FloatField(help_text="%")
+
+    class Meta:
+        ordering = ["at"]
+        constraints = [models.UniqueConstraint(fields=["place", "at"], name="reading_once")]
+
+    def __str__(self) -> str:
+        return f"{self.place} at {self.at}"

@@ -4,10 +4,11 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
 from kilncore import bench as core
+from kilncore.drying.climate import Air, PlaceAir, Spell
 from server.api.auth import no_workshop
 from server.apps.shop.models import Place, Preference, Workshop
 
-__all__ = ["bench_of", "place_of", "preference_of", "workshop_of"]
+__all__ = ["bench_of", "place_air", "place_of", "preference_of", "workshop_of"]
 
 
 def workshop_of(request: HttpRequest) -> Workshop:
@@ -27,6 +28,15 @@ def preference_of(user: object) -> Preference:
 def place_of(workshop: Workshop, place_id: int) -> Place:
     """Return a place of this workshop or 404."""
     return get_object_or_404(Place, workshop=workshop, id=place_id)
+
+
+def place_air(place: Place) -> PlaceAir:
+    """Return a place's air as the core sees it; its clock counts days since 1970."""
+    return PlaceAir(
+        usual=Air(place.air_c, place.rh_pct),
+        seasons=tuple((key, Air(c, h)) for key, (c, h) in place.seasons.items()),
+        logged=tuple(Spell(a, b, Air(c, h)) for a, b, c, h in place.spells),
+    )
 
 
 def _lathe(workshop: Workshop) -> core.Lathe:

@@ -1,5 +1,6 @@
 """Shapes of the shop's answers and input."""
 
+from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
@@ -47,6 +48,91 @@ class PlaceIn(Input):
     name: Name
     air_c: Length
     rh_pct: Length
+    seasons: dict[Annotated[Line, Field(max_length=10)], tuple[Length, Length]] | None = None
+    logger_url: Annotated[Line, Field(max_length=200)] | None = None
+
+
+class AirSpell(Schema):
+    """Steady air from one day to another, and where wood settles in it."""
+
+    start: datetime
+    end: datetime
+    air_c: float
+    rh_pct: float
+    emc_pct: float
+
+
+class ClimateOut(Schema):
+    """What is known of a place's air."""
+
+    spells: list[AirSpell]
+    readings: int
+    first_at: datetime | None
+    last_at: datetime | None
+    new: int = 0
+
+
+class AirTableIn(Input):
+    """A table of air: its text, which column is which, the unit of its temperatures."""
+
+    text: Annotated[str, Field(max_length=6_100_000)]
+    mapping: dict[Annotated[Line, Field(max_length=20)], Annotated[Line, Field(max_length=80)]] = {}
+    unit: Annotated[Line, Field(max_length=2)] = "c"
+    keep: bool = False
+
+
+class AirTableRow(Schema):
+    """What becomes of a row."""
+
+    class Wrong(Schema):
+        """What is wrong with a cell."""
+
+        column: str
+        message: str
+
+    line: int
+    fate: str
+    at: datetime | None
+    air_c: float | None
+    rh_pct: float | None
+    wrong: list[Wrong]
+
+
+class AirTableOut(Schema):
+    """What an import of air would do, or did."""
+
+    class Wanted(Schema):
+        """A column that is wanted."""
+
+        key: str
+        label: str
+        required: bool
+
+    header: list[str]
+    columns: list[Wanted]
+    mapping: dict[str, str]
+    rows: list[AirTableRow]
+    more: int
+    new: int
+    known: int
+    wrong: int
+    kept: bool
+
+
+class InstrumentsIn(Input):
+    """Where scale and meter are, and what the meter's sheet adds for a wood."""
+
+    scale_url: Annotated[Line, Field(max_length=200)] | None = None
+    meter_url: Annotated[Line, Field(max_length=200)] | None = None
+    meter_corrections: dict[Annotated[Line, Field(max_length=40)], Length] | None = None
+
+
+class InstrumentsOut(Schema):
+    """Instruments as set up."""
+
+    scale_url: str
+    meter_url: str
+    meter_corrections: dict[str, float]
 
 
 class PlaceOut(Schema):
@@ -57,6 +143,9 @@ class PlaceOut(Schema):
     air_c: float
     rh_pct: float
     emc_pct: float
+    seasons: dict[str, tuple[float, float]]
+    logger_url: str
+    logged: bool
 
 
 class LatheIn(Input):
@@ -180,3 +269,5 @@ class ShopOut(Schema):
     worm_length_mm: float | None
     finishes: list[Choice]
     wraps: list[Choice]
+    seasons: list[Choice]
+    instruments: InstrumentsOut

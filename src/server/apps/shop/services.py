@@ -1,21 +1,39 @@
 """Changing the workshop; one function a verb."""
 
+import hashlib
+import json
+from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
 from kilncore.bench import Lathe as CoreLathe
-from kilncore.errors import Impossible, require_range
+from kilncore.drying.climate import SEASONS, Air, spells_of
+from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.rules.finish import finish_system
 from kilncore.rules.sanding import median_um
 from kilncore.wood.emc import emc_pct
-from server.apps.shop.models import JawSet, Lathe, Membership, Place, Plate, Preference, Workshop
+from kilncore.wood.species import species
+from server.apps.shop.models import (
+    ClimateReading,
+    JawSet,
+    Lathe,
+    Membership,
+    Place,
+    Plate,
+    Preference,
+    Workshop,
+)
+from server.apps.shop.reach import require_reach
 
 __all__ = [
+    "add_readings",
     "create_workshop",
     "equip",
     "remove_tool",
+    "save_instruments",
     "save_jaws",
     "save_lathe",
     "save_place",
@@ -65,17 +83,90 @@ def equip(workshop: Workshop) -> None:
 
 @transaction.atomic
 def save_place(
-    workshop: Workshop, *, place: Place | None = None, name: str, air_c: float, rh_pct: float
+    workshop: Workshop,
+    *,
+    place: Place | None = None,
+    name: str,
+    air_c: float,
+    rh_pct: float,
+    seasons: dict[str, tuple[float, float]] | None = None,
+    logger_url: str | None = None,
 ) -> Place:
-    """Add or change a place; its air must be air."""
+    """Add or change a place; its air must be air. Seasons and logger stay where not given."""
     require_range("rh_pct", rh_pct, 1.0, 99.0, "Air indoors is mostly between 35 and 70 %.")
     require_range("air_c", air_c, -5.0, 80.0)
     emc_pct(air_c, rh_pct=rh_pct)
     place = place or Place(workshop=workshop)
     place.name, place.air_c, place.rh_pct = name, air_c, rh_pct
+    if seasons is not None:
+        place.seasons = _checked_seasons(seasons)
+    if logger_url is not None:
+        place.logger_url = _checked_logger(logger_url)
+    place.climate_stamp = _stamp(place)
     place.full_clean()
     place.save()
     return place
+
+
+def _checked_seasons(seasons: dict[str, tuple[float, float]]) -> dict[str, list[float]]:
+    for key, (air_c, rh_pct) in seasons.items():
+        if key not in SEASONS:
+            raise Unknown("seasons", key, list(SEASONS))
+        Air(air_c, rh_pct)
+    return {key: list(seasons[key]) for key in SEASONS if key in seasons}
+
+
+def _checked_logger(url: str) -> str:
+    if url and not url.startswith("http://"):
+        text = "A logger is read over plain HTTP on the workshop's own network, such as {example}."
+        raise Impossible("not-a-logger", "logger_url", text, {"example": "http://192.168.0.20/air.json"})
+    if url:
+        require_reach(url, "logger_url")
+    return url
+
+
+@transaction.atomic
+def save_instruments(workshop: Workshop, changes: dict[str, Any]) -> Workshop:
+    """Say where scale and meter are, and what the meter's sheet adds for a wood."""
+    for name in ("scale_url", "meter_url"):
+        if changes.get(name):
+            require_reach(changes[name], name)
+    for key, adds in changes.get("meter_corrections", {}).items():
+        species(key)
+        require_range("adds_pct", adds, -15.0, 15.0)
+    for name, value in changes.items():
+        setattr(workshop, name, value)
+    workshop.full_clean(exclude=["meter_corrections"])
+    workshop.save(update_fields=list(changes))
+    return workshop
+
+
+def _stamp(place: Place) -> str:
+    """Return a short mark of a place's seasons and readings, part of every forecast's inputs."""
+    if not place.seasons and not place.spells:
+        return ""
+    return hashlib.sha256(json.dumps([place.seasons, place.spells]).encode()).hexdigest()[:16]
+
+
+@transaction.atomic
+def add_readings(place: Place, rows: Iterable[tuple[datetime, float, float]]) -> int:
+    """Keep readings of a place's air, each moment once; return how many were new.
+
+    Whole weeks of them become the spells forecasts are made with.
+    """
+    new = []
+    for at, air_c, rh_pct in rows:
+        Air(air_c, rh_pct)
+        new.append(ClimateReading(place=place, at=at, air_c=air_c, rh_pct=rh_pct))
+    before = place.readings.count()
+    ClimateReading.objects.bulk_create(new, ignore_conflicts=True, batch_size=500)
+    found = list(place.readings.values_list("at", "air_c", "rh_pct"))
+    days = [at.timestamp() / 86400.0 for at, _, _ in found]
+    spells = spells_of(days, air_c=[c for _, c, _ in found], rh_pct=[h for _, _, h in found])
+    place.spells = [[s.start_days, s.end_days, round(s.air.air_c, 2), round(s.air.rh_pct, 2)] for s in spells]
+    place.climate_stamp = _stamp(place)
+    place.save(update_fields=["spells", "climate_stamp"])
+    return len(found) - before
 
 
 @transaction.atomic

@@ -56,9 +56,9 @@ def _need_dict(need: Need) -> dict[str, Any]:
         "why": asdict(need.why),
         "action": need.action,
         "mc_pct": row.now.mc_pct if row and row.now else None,
-        "target_mc_pct": data.get("target_mc_pct"),
+        "target_mc_pct": row.target_mc_pct if row else None,
         "settles_at_pct": data.get("settles_at_pct"),
-        "ready_middle": row.iso("ready_days", "middle") if row else None,
+        "ready_middle": row.iso("ready", "middle") if row else None,
         "stale": bool(row and row.stale),
     }
 
@@ -75,7 +75,7 @@ def today(request: HttpRequest):
 def _strip(floor: list[FloorRow], now: datetime) -> list[dict[str, Any]]:
     marks = []
     for row in floor:
-        ready = row.moment("ready_days", "middle")
+        ready = row.moment("ready", "middle")
         days = None if ready is None else round((ready - now).total_seconds() / 86400.0, 1)
         marks.append({"tag": row.run.piece.tag, "days": days})
     return marks

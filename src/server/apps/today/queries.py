@@ -19,7 +19,6 @@ from server.apps.shop.queries import bench_of
 __all__ = ["GROUPS", "Day", "Need", "needs"]
 
 GROUPS = ("look", "weigh", "turn", "coat", "soon")
-RISK_AMBER, RISK_RED = 0.7, 1.0
 SOON_DAYS = 21
 
 
@@ -47,7 +46,7 @@ def needs(workshop: Workshop, *, now: datetime) -> Day:
     """Return everything due, most needed first within each group."""
     drying = floor(workshop, now=now)
     rows = {row.run.piece_id: row for row in drying}
-    found: list[Need] = [need for row in rows.values() for need in _drying(row, now)]
+    found: list[Need] = [need for row in rows.values() for need in (*_step(row, now), *_drying(row, now))]
     working = workshop.pieces.filter(finished_at__isnull=True).exclude(id__in=rows)
     bench = bench_of(workshop)
     for piece in working.prefetch_related("stages__coats"):
@@ -61,6 +60,14 @@ def needs(workshop: Workshop, *, now: datetime) -> Day:
     return Day(sorted(found, key=lambda n: (GROUPS.index(n.group), n.order)), drying)
 
 
+def _step(row: FloorRow, now: datetime) -> list[Need]:
+    """What the way it was put on asks for, once it is due."""
+    if row.step_at is None or row.step_at > now or row.step_words is None:
+        return []
+    words = Sentence(row.step_words["code"], row.step_words["template"], row.step_words["params"])
+    return [Need("look", row.run.piece, words, "drying", -0.5, row)]
+
+
 def _drying(row: FloorRow, now: datetime) -> list[Need]:
     piece = row.run.piece
     if row.questioned_g is not None:
@@ -70,15 +77,17 @@ def _drying(row: FloorRow, now: datetime) -> list[Need]:
         return [
             Need("soon", piece, say("no-forecast", "Its forecast is being worked out."), "drying", 0.0, row)
         ]
-    if row.now.risk_peak >= RISK_AMBER:
+    if row.now.risk_level != "ok":
         return [Need("look", piece, _fast(row), "drying", -row.now.risk_peak, row)]
+    if row.now.mould_level == "stop" and row.wrap in ("plastic-loose", "tight-film", "paper-bag", "waxed"):
+        return [Need("look", piece, _mouldy(row), "drying", -0.4, row)]
     if row.ready:
         text = "Ready: {mc_pct} inside, {target_mc_pct} was wanted."
         why = say(
             "ready",
             text,
             mc_pct=row.now.mc_pct,
-            target_mc_pct=row.forecast.data["target_mc_pct"] if row.forecast else 0.0,
+            target_mc_pct=row.target_mc_pct,
         )
         return [Need("turn", piece, why, "bench", 0.0, row)]
     if row.weigh_at is not None and row.weigh_at <= now:
@@ -98,6 +107,16 @@ def _fast(row: FloorRow) -> Sentence:
         "Dries too fast: check index {risk} now, {peak} to come (1 checks). " + helps.capitalize(),
         risk=row.now.risk,
         peak=row.now.risk_peak,
+    )
+
+
+def _mouldy(row: FloorRow) -> Sentence:
+    assert row.now is not None
+    return say(
+        "mould",
+        "Damp for so long that it moulds within weeks (dose {dose}, 8 is mouldy). Open it, wipe it, let it dry "
+        "in moving air.",
+        dose=row.now.mould_ahead,
     )
 
 
@@ -122,7 +141,7 @@ def _weigh(row: FloorRow, now: datetime) -> Need:
 
 
 def _soon(row: FloorRow, now: datetime) -> list[Need]:
-    ready = row.moment("ready_days", "middle")
+    ready = row.moment("ready", "middle")
     if ready is None or ready > now + timedelta(days=SOON_DAYS) or row.now is None:
         return []
     days = max((ready - now).total_seconds() / 86400.0, 0.0)

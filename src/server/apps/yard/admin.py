@@ -11,3 +11,10 @@ class LogAdmin(admin.ModelAdmin):  # type: ignore[type-arg]
 
     list_display = ["number", "species", "workshop", "felled_on"]
     search_fields = ["species", "origin"]
+
+
+@admin.register(models.Blank)
+class BlankAdmin(admin.ModelAdmin):  # type: ignore[type-arg]
+    """Blanks."""
+
+    list_display = ["log", "number", "cut", "diameter_mm", "height_mm", "state"]
