@@ -85,7 +85,7 @@ def test_weights_wait_on_the_device_and_are_sent_once(demo, troubles):
     expect(page.locator('.round-list li[data-tag="17"]')).not_to_have_attribute("data-state", "waiting")
     weights = page.evaluate("fetch('/api/drying/17').then(r => r.json())")["weigh_ins"]
     assert [w["mass_g"] for w in weights].count(905) == 1
-    troubles[:] = [t for t in troubles if "ERR_INTERNET_DISCONNECTED" not in t]
+    troubles.forgive_the_line()
 
 
 def test_a_closed_page_still_has_its_weights_when_opened_again(demo, troubles):
@@ -100,4 +100,4 @@ def test_a_closed_page_still_has_its_weights_when_opened_again(demo, troubles):
     page.reload()
     expect(page.locator('.round-list li[data-tag="17"]')).to_contain_text(re.compile("903 g"))
     expect(page.get_by_text("waits on this device")).to_have_count(0)
-    troubles[:] = [t for t in troubles if "ERR_FAILED" not in t]
+    troubles.forgive_the_line()

@@ -11,7 +11,8 @@ from tests.e2e.conftest import figure, go
 ROOT = Path(__file__).resolve().parents[2]
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 VIEWS = ["/", "/yard", "/pieces", "/new", "/drying", "/drying/13", "/round", "/bench", "/bench/23", "/bench/11/turn",
-         "/bench/19/coat", "/bench/20/sand", "/piece/9", "/shop"]  # fmt: skip
+         "/bench/19/coat", "/bench/20/sand", "/piece/9", "/shop", "/odd", "/drying/26", "/drying/15/ways",
+         "/drying/16/oven", "/drying/table", "/tags"]  # fmt: skip
 
 
 def settle(page, path):
@@ -53,7 +54,7 @@ def test_nothing_scrolls_sideways_and_targets_are_thumb_sized(demo, width, heigh
         settle(demo, path)
         assert demo.evaluate("document.documentElement.scrollWidth") <= width, path
         small = demo.evaluate(
-            """() => [...document.querySelectorAll('main button, main .btn, main input:not([type=checkbox]), main select, nav a')]
+            """() => [...document.querySelectorAll('main button, main .btn, main input:not([type=checkbox], [type=file]), main select, nav a')]
                  .filter(e => e.offsetParent && e.getBoundingClientRect().height < 43.5).map(e => e.textContent || e.name)"""
         )
         assert small == [], path
@@ -183,11 +184,13 @@ def test_a_log_comes_in_and_a_piece_is_cut_from_it(demo):
     settle(demo, "/yard")
     demo.get_by_role("button", name="Take in a log").click()
     demo.get_by_label("Wood", exact=True).select_option(label="Hornbeam")
-    demo.get_by_label(re.compile("^Across")).fill("12 in")
+    demo.get_by_label("Or only its width, under bark").fill("12 in")
     demo.get_by_label("Where from").fill("Lock three")
     demo.get_by_label("Where from").press("Tab")
     demo.get_by_role("button", name="Keep it").click()
     row = demo.locator(".log-row", has_text="Hornbeam")
     expect(row).to_contain_text("305 mm across, length not known")
-    row.get_by_role("link", name=re.compile("Cut a piece")).click()
+    row.get_by_role("link", name=re.compile("Open it")).click()
+    expect(demo.get_by_text("Measure its length and at least one width")).to_be_visible()
+    demo.get_by_role("link", name="Make a piece of it").click()
     expect(demo.get_by_label("Wood", exact=True)).to_have_value("hornbeam")

@@ -12,7 +12,7 @@
     { href: '/bench', label: 'Bench' },
     { href: '/shop', label: 'Shop' },
   ]
-  const INSIDE: Record<string, string> = { new: '/yard', pieces: '/yard', piece: '/yard', round: '/drying' }
+  const INSIDE: Record<string, string> = { new: '/yard', pieces: '/yard', piece: '/yard', round: '/drying', odd: '/yard', tags: '/yard' }
   let sheet = $state<HTMLDialogElement>()
   let first = $derived(router.location.split('/')[1] ?? '')
   let here = $derived(INSIDE[first] ?? `/${first}`)

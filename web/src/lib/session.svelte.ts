@@ -49,6 +49,7 @@ class Session {
 
   async signOut(): Promise<void> {
     await ask(api.POST('/api/account/sign-out'))
+    if ('caches' in window) await caches.delete('kiln-api')
     await this.start()
   }
 

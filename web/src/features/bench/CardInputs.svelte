@@ -17,7 +17,7 @@
       {@const value = bench.valueOf(field)}
       {#if field.kind === 'choice'}
         <ChoiceField name={field.name} label={field.label} value={String(value ?? '')} error={bench.error(field.name)}
-          options={field.choices.map(([key, label]) => ({ key, label }))} onchange={(v) => void bench.keep(field, v)} />
+          options={field.choices.map(([key = '', label = '']) => ({ key, label }))} onchange={(v) => void bench.keep(field, v)} />
       {:else}
         <NumberField name={field.name} label={field.label} value={typeof value === 'number' ? value : null} error={bench.error(field.name)}
           oninput={(v) => bench.attempt(field, v)} onchange={(v) => void bench.keep(field, v)} />

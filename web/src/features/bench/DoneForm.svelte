@@ -33,7 +33,7 @@
     <div class="fields">
       {#each fields as field (field.name)}
         {#if field.kind === 'choice'}
-          <ChoiceField name={field.name} label={field.label} value={String(bench.notes[field.name] ?? '')} options={field.choices.map(([key, label]) => ({ key, label }))}
+          <ChoiceField name={field.name} label={field.label} value={String(bench.notes[field.name] ?? '')} options={field.choices.map(([key = '', label = '']) => ({ key, label }))}
             error={bench.refusal?.of(field.name)} onchange={(v) => bench.write(field.name, v)} />
         {:else if field.kind === 'text'}
           <TextField name={field.name} label={field.label} value={String(bench.notes[field.name] ?? '')} error={bench.refusal?.of(field.name)}

@@ -9,6 +9,9 @@
   import Refused from '$lib/ui/Refused.svelte'
   import Said from '$lib/ui/Said.svelte'
   import { away, day, show, sooner as whenReady } from '$lib/units/units'
+  import PairChart from '$lib/draw/PairChart.svelte'
+  import Deeds from './Deeds.svelte'
+  import Mend from './Mend.svelte'
   import MoveForm from './MoveForm.svelte'
   import WeightList from './WeightList.svelte'
 
@@ -43,6 +46,7 @@
       refusal = refusalOf(error)
     }
   }
+  const MENDABLE = ['odd-rate', 'odd-dry-mass', 'data-contradict-model', 'meter-disagrees']
   let data = $derived(one.data)
   let row = $derived(data?.row)
   let fresh = $derived(data?.stays.length === 1 && data.weigh_ins.filter((w) => w.typed !== 'at the lathe').length === 0)
@@ -55,6 +59,8 @@
     <Piece piece={row} href="#/piece/{row.tag}" size={64} />
     <div class="head-actions">
       <a class="btn" href="#/round/{row.tag}">Weigh it</a>
+      <a class="btn" href="#/drying/{row.tag}/ways">What if?</a>
+      <a class="btn" href="#/drying/{row.tag}/oven">Microwave</a>
       <button class="btn {row.ready ? 'btn-primary' : ''}" onclick={takeDown}>{row.ready ? 'Ready: take it down' : 'Take it down anyway'}</button>
     </div>
   </div>
@@ -83,16 +89,22 @@
       <div class="rules-two">
         <div class="figure-label">Two rules for stopping</div>
         <p>{row.ready ? 'Met' : 'Not yet'}: within one of where it will live, {row.target_mc_pct.toFixed(1)} %{row.now ? ` (it has ${row.now.mc_pct.toFixed(1)} %)` : ''}.</p>
-        <p>{data.loss_measured_pct === null ? 'Not known yet' : data.loss_measured_pct <= data.loss_rule_pct ? 'Met' : 'Not yet'}: loses less than {show('a_per_week_pct', data.loss_rule_pct, session.prefs)}{data.loss_measured_pct === null ? ' (two weights are needed)' : ` (last weights: ${data.loss_measured_pct.toFixed(2)} %)`}.</p>
+        <p>{data.loss_met === null ? 'Not known yet' : data.loss_met ? 'Met' : 'Not yet'}: loses less than {show('a_per_week_pct', data.loss_rule_pct, session.prefs)}{data.loss_measured_pct === null ? ' (two weights are needed)' : ` (last weights: ${data.loss_measured_pct.toFixed(2)} %)`}.</p>
       </div>
     </div>
-    {#if row.now && row.now.risk_peak >= 0.7}
-      <p class="caution {row.now.risk_peak >= 1 ? 'stop' : 'care'}"><strong>{row.now.risk_peak >= 1 ? 'Stop' : 'Mind'}.</strong> It dries too fast: check index {row.now.risk.toFixed(1)} now, {row.now.risk_peak.toFixed(1)} in the next two weeks; at 1 it checks. A bag, wax on the end grain, or damper air slows it. An index for comparing pieces, not a strength.</p>
+    {#if row.now && row.now.risk_level !== 'ok'}
+      <p class="caution {row.now.risk_level}"><strong>{row.now.risk_level === 'stop' ? 'Stop' : 'Mind'}.</strong> It dries too fast: check index {row.now.risk.toFixed(1)} now, {row.now.risk_peak.toFixed(1)} in the next two weeks; at 1 it checks. A bag, wax on the end grain, or damper air slows it. An index for comparing pieces, not a strength.</p>
+    {/if}
+    {#if row.now && row.now.mould_level !== 'ok'}
+      <p class="caution {row.now.mould_level}"><strong>{row.now.mould_level === 'stop' ? 'Stop' : 'Mind'}.</strong> Damp and warm for so long that mould comes: dose {row.now.mould.toFixed(1)} now, {row.now.mould_ahead.toFixed(1)} in three weeks; 8 is mouldy. Open it, wipe it, turn the shavings, let air to it.</p>
     {/if}
     {#each row.warnings as warning (warning.code)}<p class="caution care"><strong>Mind.</strong> <Said text={warning} /></p>{/each}
+    {#if row.warnings.some((w) => MENDABLE.includes(w.code))}<Mend drying={data} onmended={refreshed} />{/if}
 
     <DryingChart drying={data} />
 
+    {#if data.control}<PairChart pair={data.control} tag={row.tag} wrap={row.wrap} />{/if}
+    <Deeds drying={data} onchange={refreshed} />
     <div class="one-lists">
       <section><h2>Weights</h2>
         <WeightList weights={data.weigh_ins} onchange={refreshed} />

@@ -7,6 +7,8 @@
   import { readyWords } from './floor.svelte'
   import QuestionBox from './QuestionBox.svelte'
   import { Round, tagAndWeight, type Entry, type Weight } from './round.svelte'
+  import Scan from './Scan.svelte'
+  import { Shelf } from './shelf.svelte'
 
   interface Props {
     params?: { tag?: string } | null
@@ -21,16 +23,24 @@
     owner: session.me.name,
   })
 
+  const shelf = new Shelf(localStorage, session.me.name)
+  let scale = $state(false)
+  let scaleWords = $state('')
+  let scanning = $state(false)
+  let last = $state<string | null>(null)
   let mode = $state<'tag' | 'weight'>('tag')
   let text = $state('')
   let tag = $state('')
   let trouble = $state('')
-  let expected = $state.raw<Shapes['ExpectedOut'] | undefined>()
+  type Expected = Pick<Shapes['ExpectedOut'], 'name' | 'species_name' | 'low_g' | 'high_g' | 'last_g' | 'last_at'>
+  let expected = $state.raw<Expected | undefined>()
   let at = $state<string | null>(null)
   let field = $state<HTMLInputElement>()
 
   $effect(() => {
     void round.flush()
+    void shelf.learn(() => ask(api.GET('/api/drying')))
+    void ask(api.GET('/api/shop')).then((s) => (scale = s.instruments.scale_url !== ''), () => undefined)
     const timer = setInterval(() => void round.flush(), 8000)
     const online = () => void round.flush()
     window.addEventListener('online', online)
@@ -66,6 +76,8 @@
         trouble = refusal.message
         return false
       }
+      const kept = shelf.find(wanted)
+      if (kept && kept.low_g !== null && kept.high_g !== null) expected = { ...kept, low_g: kept.low_g, high_g: kept.high_g }
     }
     tag = wanted.trim().toUpperCase()
     mode = 'weight'
@@ -82,6 +94,7 @@
       return
     }
     const noted = tag
+    last = tag
     mode = 'tag'
     text = ''
     trouble = ''
@@ -92,7 +105,21 @@
     if (entry?.state === 'kept') await tellReady(entry.key, noted)
   }
 
+  /** What the scale shows goes into the field; a steady weight may be kept with Enter. */
+  async function readScale() {
+    scaleWords = 'Reading the scale …'
+    try {
+      const shown = await ask(api.GET('/api/drying/scale'))
+      if (shown.mass_g !== null && shown.state !== 'negative') text = show('a_g', shown.mass_g, session.prefs).replace(/\s*g$/, '')
+      scaleWords = shown.state === 'steady' ? 'Steady: Enter keeps it.' : shown.words
+    } catch (error) {
+      scaleWords = refusalOf(error).message
+    }
+    await focus()
+  }
+
   async function enter() {
+    scaleWords = ''
     const typed = text.trim()
     if (!typed) return
     if (mode === 'weight') return note(typed)
@@ -128,6 +155,8 @@
     return entry.refusal instanceof Refusal && entry.refusal.status === 404
       ? `nothing tagged ${entry.tag} is drying` : (entry.refusal?.message ?? 'it was refused')
   }
+  let done = $derived(new Set(round.entries.map((e) => e.tag)))
+  let next = $derived(shelf.next(done, last))
   let newest = $derived([...round.entries].reverse())
   let lastAsked = $derived(round.entries.at(-1)?.state === 'questioned' ? round.entries.at(-1)?.key : undefined)
 </script>
@@ -146,9 +175,19 @@
     {#if trouble}<p class="wrong">{trouble}</p>
     {:else if mode === 'weight' && expected}
       <p><strong>{expected.name || expected.species_name}</strong>: between {show('a_g', expected.low_g, session.prefs)} and {show('a_g', expected.high_g, session.prefs)} expected{#if expected.last_g !== null && expected.last_at}; it was {show('a_g', expected.last_g, session.prefs)} {away(expected.last_at)}{/if}. <span class="quiet">Esc for another tag.</span></p>
-    {:else if mode === 'weight'}<p>The server cannot be reached: the weight is kept here and sent later.</p>
+    {:else if mode === 'weight'}<p>{shelf.find(tag) ? '' : `No ${tag} on the shelf as this device knows it. `}The server cannot be reached: the weight is kept here and sent later.</p>
     {:else}<p class="quiet">Tag, Enter, weight, Enter; or both at once: 14 2390. Ounces too: 84.3 oz.</p>{/if}
   </div>
+  <div class="round-ways">
+    {#if mode === 'weight'}
+      {#if scale}<button type="button" class="btn" onclick={readScale}>Read the scale</button>{/if}
+      {#if scaleWords}<span role="status">{scaleWords}</span>{/if}
+    {:else}
+      {#if next}<button type="button" class="btn" onclick={() => next && take(next.tag)}>Next on the shelf: <span class="tag">{next.tag}</span> <span class="quiet">{next.place}</span></button>{/if}
+      <button type="button" class="btn" onclick={() => (scanning = !scanning)}>Scan a tag</button>
+    {/if}
+  </div>
+  {#if scanning}<Scan onclose={() => (scanning = false)} onfound={(found) => { scanning = false; void take(found) }} />{/if}
   <details class="more"><summary>Weighed at another time</summary><div class="max-w-md mt-2"><WhenField label="Weighed" bind:value={at} /></div></details>
 </form>
 

@@ -61,3 +61,33 @@ export class FloorState {
     this.#left = true
   }
 }
+
+/** Which pieces are chosen on the floor; with shift, all between the last and this one. */
+export class Chosen {
+  tags = $state.raw<readonly string[]>([])
+  #last: string | null = null
+
+  get size(): number {
+    return this.tags.length
+  }
+  has(tag: string): boolean {
+    return this.tags.includes(tag)
+  }
+  all(tags: readonly string[]): boolean {
+    return tags.every((t) => this.tags.includes(t))
+  }
+  set(tags: readonly string[], on: boolean): void {
+    const rest = this.tags.filter((t) => !tags.includes(t))
+    this.tags = on ? [...rest, ...tags] : rest
+  }
+  toggle(tag: string, order: readonly string[] = [], range = false): void {
+    const on = !this.tags.includes(tag)
+    const [a, b] = [order.indexOf(this.#last ?? ''), order.indexOf(tag)]
+    this.set(range && a >= 0 && b >= 0 ? order.slice(Math.min(a, b), Math.max(a, b) + 1) : [tag], on)
+    this.#last = tag
+  }
+  clear(): void {
+    this.tags = []
+    this.#last = null
+  }
+}

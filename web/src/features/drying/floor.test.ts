@@ -4,10 +4,10 @@ import { FloorState, ORDERS, arranged, readyWords, spanOf, type Row } from './fl
 const row = (tag: string, change: Partial<Row> = {}): Row => ({
   tag, name: '', species_name: 'Pear', form: 'side-grain-bowl', family: 'hemisphere', diameter_mm: 200, height_mm: 80,
   started_at: '2026-10-01T00:00:00Z', place: 'Loft', wrap: 'open-shelf', ends_sealed: false, settles_at_pct: 9, target_mc_pct: 10.3,
-  now: { mc_low_pct: 14, mc_pct: 16, mc_high_pct: 18, mass_g: 900, mass_sd_g: 9, risk: 0.2, risk_peak: 0.2, loss_per_week_pct: 1 },
+  now: { mc_low_pct: 14, mc_pct: 16, mc_high_pct: 18, mass_g: 900, mass_sd_g: 9, risk: 0.2, risk_peak: 0.2, risk_level: 'ok', mould: 0, mould_ahead: 0, mould_level: 'ok', loss_per_week_pct: 1 },
   ready: false, ready_low: '2027-01-01T00:00:00Z', ready_middle: '2027-02-01T00:00:00Z', ready_high: '2027-03-01T00:00:00Z',
   settled_low: '2027-01-10T00:00:00Z', settled_middle: '2027-02-10T00:00:00Z', settled_high: '2027-04-01T00:00:00Z',
-  never_pct: 0, weigh_at: '2026-12-01T00:00:00Z', last_g: 950, last_at: '2026-11-01T00:00:00Z', weighings: 3, questioned: 0, stale: false, warnings: [],
+  never_pct: 0, weigh_at: '2026-12-01T00:00:00Z', last_g: 950, last_at: '2026-11-01T00:00:00Z', weighings: 3, questioned: 0, stale: false, warnings: [], step_at: null, step_words: null,
   ...change,
 })
 const tags = (rows: Row[]) => rows.map((r) => r.tag)

@@ -16,7 +16,7 @@
   )
 </script>
 
-<div class="head"><h1>All pieces</h1><div class="head-actions"><a class="btn btn-primary" href="#/new">New piece</a></div></div>
+<div class="head"><h1>All pieces</h1><div class="head-actions"><a class="btn" href="#/tags">Tags to print</a><a class="btn btn-primary" href="#/new">New piece</a></div></div>
 <Refused refusal={pieces.refusal} again={() => pieces.load()} />
 {#if pieces.data?.length}
   <div class="max-w-sm"><TextField name="find" label="Find by tag, name, wood or stage" bind:value={wanted} /></div>

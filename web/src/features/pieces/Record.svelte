@@ -6,6 +6,7 @@
   import Refused from '$lib/ui/Refused.svelte'
   import Said from '$lib/ui/Said.svelte'
   import { day, fill, moment, show } from '$lib/units/units'
+  import Lineage from './Lineage.svelte'
   import WeightLine from './WeightLine.svelte'
 
   interface Props {
@@ -36,7 +37,7 @@
       <Silhouette family={piece.family} diameter={piece.diameter_mm} height={piece.height_mm} size={110} />
       <div>
         <h1><span class="tag">{piece.tag}</span> {piece.name || piece.form_label}</h1>
-        <p>{piece.species_name}; {piece.form_label.toLowerCase()}; {piece.way_label.toLowerCase()}{piece.log_number ? `; from log ${piece.log_number}` : ''}.</p>
+        <p>{piece.species_name}; {piece.form_label.toLowerCase()}; {piece.way_label.toLowerCase()}.</p>
         <p>Blank {show('a_mm', piece.diameter_mm, session.prefs)} across, {show('a_mm', piece.height_mm, session.prefs)} deep; wanted {show('a_mm', piece.finish_diameter_mm, session.prefs)} with a wall of {show('a_mm', piece.finish_wall_mm, session.prefs)}.</p>
         <p class="quiet">Begun {day(piece.begun_at)}{piece.finished_at ? `, done ${day(piece.finished_at)}` : `; now: ${piece.stage_title.toLowerCase()}`}.</p>
       </div>
@@ -46,6 +47,7 @@
       </div>
     </header>
 
+    <Lineage tag={piece.tag} />
     <section><h2>At the lathe</h2>
       {#each done as stage (stage.kind)}
         <div class="record-stage ruled">

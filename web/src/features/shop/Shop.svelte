@@ -5,10 +5,15 @@
   import Refused from '$lib/ui/Refused.svelte'
   import { show } from '$lib/units/units'
   import HouseWay from './HouseWay.svelte'
+  import Instruments from './Instruments.svelte'
   import ToolForm, { type Spec } from './ToolForm.svelte'
 
   const shop = new Loader(() => ask(api.GET('/api/shop')))
-  $effect(() => void shop.load())
+  const options = new Loader(() => ask(api.GET('/api/pieces/options')))
+  $effect(() => {
+    void shop.load()
+    void options.load()
+  })
   const reload = () => void shop.load()
 
   const LATHE: Spec[] = [
@@ -65,9 +70,11 @@
       {#each s.places as row (row.id)}
         <ToolForm spec={PLACE} {row} title={row.name} summary="{show('a_c', row.air_c, session.prefs)}, {row.rh_pct} %: wood settles at {row.emc_pct.toFixed(1)} %" onsaved={reload}
           save={(body) => ask(api.PUT('/api/shop/places/{place_id}', { params: { path: { place_id: id(row) } }, body: body as Body<'PlaceIn'> }))} />
+        <p class="place-air"><a class="link" href="#/shop/place/{row.id}">Seasons, logger and readings<span class="sr-only"> of {row.name}</span></a> <span class="quiet">{row.logged ? 'logged' : Object.keys(row.seasons).length ? 'by season' : ''}</span></p>
       {/each}
       <ToolForm spec={PLACE} title="Add a place" onsaved={reload} save={(body) => ask(api.POST('/api/shop/places', { body: body as Body<'PlaceIn'> }))} />
     </section>
+    <section aria-labelledby="inst-h"><h2 id="inst-h">Instruments</h2><Instruments found={s.instruments} species={options.data?.species ?? []} onsaved={reload} /></section>
     <section aria-labelledby="way-h" class="way"><h2 id="way-h">House way</h2><HouseWay shop={s} onsaved={reload} /></section>
   </div>
 {/if}

@@ -2,7 +2,12 @@
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
-export type Shapes = components['schemas']
+/** Pairs come over the wire as plain lists; so they are read. */
+type Loose<T> = T extends readonly [unknown, unknown, ...unknown[]] ? T[number][]
+  : T extends readonly (infer U)[] ? Loose<U>[]
+  : T extends object ? { [K in keyof T]: Loose<T[K]> } : T
+type Schemas = components['schemas']
+export type Shapes = { [K in keyof Schemas]: K extends `${string}In` ? Schemas[K] : Loose<Schemas[K]> }
 export type ProblemItem = Shapes['ProblemItem']
 
 function cookie(name: string): string {

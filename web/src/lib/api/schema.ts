@@ -288,6 +288,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drying/box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What air a box needs
+         * @description What a box's humidity must be to reach a moisture.
+         */
+        get: operations["box"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move many
+         * @description Move many pieces, or change how they are kept; all or none.
+         */
+        post: operations["bulk_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is to come, as a calendar
+         * @description Weighings, steps and likely ready dates as iCalendar.
+         */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drying/expected": {
         parameters: {
             query?: never;
@@ -300,6 +360,26 @@ export interface paths {
          * @description Return the expected range of a drying piece.
          */
         get: operations["expected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The moisture meter
+         * @description Read the moisture meter once.
+         */
+        get: operations["meter_now"];
         put?: never;
         post?: never;
         delete?: never;
@@ -328,6 +408,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drying/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The scale
+         * @description Read the bench scale once, as long as it takes to stand still, two seconds at most.
+         */
+        get: operations["scale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/steps/{step_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A step of its way is done
+         * @description Mark a step done, or leave it out.
+         */
+        post: operations["step_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drying/weigh-ins": {
         parameters: {
             query?: never;
@@ -342,6 +462,46 @@ export interface paths {
          * @description Store a weight once; an odd one is kept and questioned.
          */
         post: operations["weigh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/weigh-ins.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All weights as CSV
+         * @description Every weight, corrected ones included.
+         */
+        get: operations["weights_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/weigh-ins/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weights from a table
+         * @description Look at a table of weights, or keep it: all rows or none.
+         */
+        post: operations["import_weights"];
         delete?: never;
         options?: never;
         head?: never;
@@ -408,6 +568,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drying/{tag}/goes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A go begins
+         * @description Note a go as begun.
+         */
+        post: operations["start_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/goes/{go_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weighed cold after a go
+         * @description Note what it weighed once cold.
+         */
+        post: operations["finish_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The meter showed
+         * @description Keep what the moisture meter showed.
+         */
+        post: operations["meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/microwave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The next go in the oven
+         * @description Return seconds, rest and whether to go on.
+         */
+        get: operations["microwave"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set beside a control
+         * @description Set a piece beside its control, or let go of it.
+         */
+        post: operations["pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Mend its sizes
+         * @description Mend the sizes its drying began with; the forecast follows.
+         */
+        patch: operations["mend_sizes"];
+        trace?: never;
+    };
+    "/api/drying/{tag}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split into parts
+         * @description End its drying by splitting it: each part dries on with what was learnt.
+         */
+        post: operations["split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drying/{tag}/stays": {
         parameters: {
             query?: never;
@@ -422,6 +722,50 @@ export interface paths {
          * @description Note where it lies from now on, and in what.
          */
         post: operations["move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turned again while drying
+         * @description Note new wall and weight: the curve goes on from there.
+         */
+        post: operations["turn_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drying/{tag}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What if?
+         * @description Return the ways of keeping a piece side by side, from what its weights taught.
+         */
+        get: operations["what_if"];
+        put?: never;
+        /**
+         * Take this way
+         * @description Take a way: its steps enter Today and the calendar.
+         */
+        post: operations["choose_way"];
         delete?: never;
         options?: never;
         head?: never;
@@ -447,6 +791,46 @@ export interface paths {
          */
         post: operations["begin_piece"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut blanks from a log
+         * @description Turn chosen spots of a log into blanks, each a piece with a tag.
+         */
+        post: operations["cut_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/cut/{log_id}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * It was not cut after all
+         * @description Take back a blank whose piece has not been worked on.
+         */
+        delete: operations["uncut"];
         options?: never;
         head?: never;
         patch?: never;
@@ -576,6 +960,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{tag}/lineage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where it came from and what it became
+         * @description Return log, blank, parent and parts of a piece.
+         */
+        get: operations["lineage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{tag}/tag.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The code on its tag
+         * @description Return a square code that holds the tag, to print.
+         */
+        get: operations["tag_code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop": {
         parameters: {
             query?: never;
@@ -594,6 +1018,26 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/shop/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Where scale and meter are
+         * @description Say where scale and meter are.
+         */
+        patch: operations["save_instruments"];
         trace?: never;
     };
     "/api/shop/jaws": {
@@ -720,6 +1164,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/places/{place_id}/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A place's air
+         * @description Return the air of a place as it was logged.
+         */
+        get: operations["climate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/places/{place_id}/climate.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A place's air as CSV
+         * @description Return every reading of a place.
+         */
+        get: operations["climate_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/places/{place_id}/climate/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read the logger
+         * @description Read a place's logger and keep what is new.
+         */
+        post: operations["read_climate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/places/{place_id}/climate/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Air from a table
+         * @description Look at a table of air, or keep it: all rows or none.
+         */
+        post: operations["import_air"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/plates": {
         parameters: {
             query?: never;
@@ -813,7 +1337,7 @@ export interface paths {
         };
         /**
          * Logs in the yard
-         * @description Logs, oldest felled first: what goes off first stands first.
+         * @description Logs by what goes off first; those that are gone come last.
          */
         get: operations["logs"];
         put?: never;
@@ -828,6 +1352,254 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/yard/logs/{log_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One log
+         * @description Return a log with its blanks and pictures.
+         */
+        get: operations["log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change a log
+         * @description Change what is known of a log, or note that it is gone (and take that back).
+         */
+        patch: operations["change_log"];
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What to cut from it
+         * @description Return layouts side by side; the turner's own stands last when one is kept.
+         */
+        post: operations["layouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a picture
+         * @description Keep a picture, made small and without its hidden notes.
+         */
+        post: operations["add_log_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A picture
+         * @description Return the picture itself.
+         */
+        get: operations["log_photo"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove a picture
+         * @description Remove a picture.
+         */
+        delete: operations["remove_log_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep one's own layout
+         * @description Keep the turner's own layout with the log.
+         */
+        put: operations["keep_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The cutting sheet
+         * @description Return the marks for chainsaw and bandsaw, in order.
+         */
+        post: operations["cutting_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/logs/{log_id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A layout of one's own
+         * @description Return what comes out of spots as they are dragged; nothing is kept.
+         */
+        post: operations["trial_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Where it balances
+         * @description Return balance point, swing and imbalance of an outline.
+         */
+        post: operations["outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/outline/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From a file
+         * @description Return the largest outline of an SVG or DXF drawing.
+         */
+        post: operations["read_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/outline/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A template to print at full size
+         * @description Return the outline with both centres as a full-size SVG.
+         */
+        post: operations["outline_template"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/resin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Resin for a void
+         * @description Return what to mix and in how many pours.
+         */
+        post: operations["resin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signs of a wood
+         * @description What can be looked for, smelt and tried.
+         */
+        get: operations["signs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/yard/species": {
         parameters: {
             query?: never;
@@ -836,7 +1608,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Species table
+         * Species
          * @description Every species with its figures.
          */
         get: operations["species"];
@@ -848,10 +1620,226 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/yard/which-wood": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which wood is it?
+         * @description Narrow the species by what was seen.
+         */
+        post: operations["which_wood"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AirSpell
+         * @description Steady air from one day to another, and where wood settles in it.
+         */
+        AirSpell: {
+            /** Air C */
+            air_c: number;
+            /** Emc Pct */
+            emc_pct: number;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Rh Pct */
+            rh_pct: number;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+        };
+        /**
+         * AirStep
+         * @description From when on which air it lay or will lie in.
+         */
+        AirStep: {
+            /** Emc Pct */
+            emc_pct: number;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+        };
+        /**
+         * AirTableIn
+         * @description A table of air: its text, which column is which, the unit of its temperatures.
+         */
+        AirTableIn: {
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+            /**
+             * Mapping
+             * @default {}
+             */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default c
+             */
+            unit: string;
+        };
+        /**
+         * AirTableOut
+         * @description What an import of air would do, or did.
+         */
+        AirTableOut: {
+            /** Columns */
+            columns: components["schemas"]["Wanted"][];
+            /** Header */
+            header: string[];
+            /** Kept */
+            kept: boolean;
+            /** Known */
+            known: number;
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** More */
+            more: number;
+            /** New */
+            new: number;
+            /** Rows */
+            rows: components["schemas"]["AirTableRow"][];
+            /** Wrong */
+            wrong: number;
+        };
+        /**
+         * AirTableRow
+         * @description What becomes of a row.
+         */
+        AirTableRow: {
+            /** Air C */
+            air_c: number | null;
+            /** At */
+            at: string | null;
+            /** Fate */
+            fate: string;
+            /** Line */
+            line: number;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Wrong */
+            wrong: components["schemas"]["Wrong"][];
+        };
+        /**
+         * Balance
+         * @description An outline's own figures, and the mounts worth thinking of, the balance point first.
+         */
+        Balance: {
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Mass G */
+            mass_g: number;
+            /** Mounts */
+            mounts: components["schemas"]["Mount"][];
+            /** Width Mm */
+            width_mm: number;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * BlankOut
+         * @description A blank that was cut, and the pieces it became.
+         */
+        BlankOut: {
+            /** Cut */
+            cut: string;
+            /**
+             * Cut At
+             * Format: date-time
+             */
+            cut_at: string;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** End */
+            end: [
+                number,
+                number
+            ][];
+            /** Form */
+            form: string;
+            /** Height Mm */
+            height_mm: number;
+            /** Holds Pith */
+            holds_pith: boolean;
+            /** Length Mm */
+            length_mm: number;
+            /** Number */
+            number: number;
+            /** Pieces */
+            pieces: string[];
+            /** Pith Mm */
+            pith_mm: number;
+            /** Start Mm */
+            start_mm: number;
+        };
+        /**
+         * BoxAir
+         * @description What a box needs to bring wood to a moisture.
+         *
+         *     The humidity at its warmth, or the warmth that makes the room's own air dry enough
+         *     (None where no heating does).
+         */
+        BoxAir: {
+            /** Heat To C */
+            heat_to_c: number | null;
+            /** Rh Pct */
+            rh_pct: number;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * BulkIn
+         * @description Many pieces moved, or kept another way; what is left out stays.
+         */
+        BulkIn: {
+            /** At */
+            at?: string | null;
+            /** Ends Sealed */
+            ends_sealed?: boolean | null;
+            /** Place Id */
+            place_id?: number | null;
+            /** Tags */
+            tags: string[];
+            /** Wrap */
+            wrap?: string | null;
+        };
+        /**
+         * BulkOut
+         * @description How many were moved.
+         */
+        BulkOut: {
+            /** Moved */
+            moved: number;
+        };
         /**
          * Card
          * @description A work card. ``done_when`` says what marks the stage as finished.
@@ -956,6 +1944,35 @@ export interface components {
             note: string;
         };
         /**
+         * ChooseIn
+         * @description The way to take.
+         */
+        ChooseIn: {
+            /** Place Id */
+            place_id?: number | null;
+            /** Way */
+            way: string;
+        };
+        /**
+         * ClimateOut
+         * @description What is known of a place's air.
+         */
+        ClimateOut: {
+            /** First At */
+            first_at: string | null;
+            /** Last At */
+            last_at: string | null;
+            /**
+             * New
+             * @default 0
+             */
+            new: number;
+            /** Readings */
+            readings: number;
+            /** Spells */
+            spells: components["schemas"]["AirSpell"][];
+        };
+        /**
          * Coat
          * @description One coat, hours after the first.
          */
@@ -1010,6 +2027,26 @@ export interface components {
             what: string;
         };
         /**
+         * ControlOut
+         * @description Its control: weights as shares of the first, by days since its drying began.
+         */
+        ControlOut: {
+            /** Days */
+            days: number[];
+            /** Name */
+            name: string;
+            /** Own Days */
+            own_days: number[];
+            /** Own Share Pct */
+            own_share_pct: number[];
+            /** Share Pct */
+            share_pct: number[];
+            /** Tag */
+            tag: string;
+            /** Wrap */
+            wrap: string;
+        };
+        /**
          * Curve
          * @description The course of drying, one entry a moment; ``mc_*`` are 10, 50 and 90 %.
          */
@@ -1026,8 +2063,37 @@ export interface components {
             mc_low_pct: number[];
             /** Mc Pct */
             mc_pct: number[];
+            /** Mould */
+            mould: number[];
             /** Risk */
             risk: number[];
+        };
+        /**
+         * CutIn
+         * @description Spots of a log to cut now.
+         */
+        CutIn: {
+            /** Log Id */
+            log_id: number;
+            /**
+             * @default {
+             *       "bit_mm": 32,
+             *       "depth_share": 0.42,
+             *       "kerf_mm": 8,
+             *       "trim_mm": 10
+             *     }
+             */
+            saw: components["schemas"]["SawIn"];
+            /** Spots */
+            spots: components["schemas"]["SpotIn"][];
+        };
+        /**
+         * CutOut
+         * @description Tags of the new pieces, in the order of the spots.
+         */
+        CutOut: {
+            /** Tags */
+            tags: string[];
         };
         /**
          * Done
@@ -1078,20 +2144,56 @@ export interface components {
          * @description One piece's drying in full.
          */
         DryingOut: {
+            /** Air */
+            air: components["schemas"]["AirStep"][];
+            /** Bottom Mm */
+            bottom_mm: number;
+            control: components["schemas"]["ControlOut"] | null;
             curve: components["schemas"]["Curve"] | null;
             /** Dry Mass G */
             dry_mass_g: number | null;
+            /** Goes */
+            goes: components["schemas"]["GoOut"][];
             /** Loss Measured Pct */
             loss_measured_pct: number | null;
+            /** Loss Met */
+            loss_met: boolean | null;
             /** Loss Rule Pct */
             loss_rule_pct: number;
+            /** Meter */
+            meter: components["schemas"]["MeterOut"][];
             /** Rate Factor */
             rate_factor: number | null;
             row: components["schemas"]["FloorOut"];
+            /** Species */
+            species: string;
             /** Stays */
             stays: components["schemas"]["StayOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Turnings */
+            turnings: components["schemas"]["TurnedOut"][];
+            /** Wall Mm */
+            wall_mm: number;
             /** Weigh Ins */
             weigh_ins: components["schemas"]["WeighInOut"][];
+        };
+        /**
+         * EndOut
+         * @description An end as drawn: half width and height under bark, bark, pith from the middle.
+         */
+        EndOut: {
+            /** A Mm */
+            a_mm: number;
+            /** B Mm */
+            b_mm: number;
+            /** Bark Mm */
+            bark_mm: number;
+            /** Pith */
+            pith: [
+                number,
+                number
+            ];
         };
         /**
          * EventOut
@@ -1176,6 +2278,16 @@ export interface components {
             /** Value */
             value?: number | null;
             why?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * FileIn
+         * @description A drawing to read an outline from.
+         */
+        FileIn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * FinishSystem
@@ -1269,6 +2381,9 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /** Step At */
+            step_at: string | null;
+            step_words: components["schemas"]["Sentence"] | null;
             /** Tag */
             tag: string;
             /** Target Mc Pct */
@@ -1306,6 +2421,67 @@ export interface components {
             states: components["schemas"]["Option"][];
             /** Ways */
             ways: components["schemas"]["Option"][];
+        };
+        /**
+         * GoDoneIn
+         * @description What it weighed once cold.
+         */
+        GoDoneIn: {
+            /** After G */
+            after_g: number;
+        };
+        /**
+         * GoIn
+         * @description A go begun.
+         */
+        GoIn: {
+            /** At */
+            at?: string | null;
+            /** Before G */
+            before_g: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Power W */
+            power_w: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * GoOut
+         * @description A go in the microwave oven.
+         */
+        GoOut: {
+            /** After G */
+            after_g: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Before G */
+            before_g: number;
+            /** Id */
+            id: number;
+            /** Power W */
+            power_w: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Guess
+         * @description The woods that fit best, what else to try, and how far to trust it.
+         */
+        Guess: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Likely */
+            likely: components["schemas"]["Likely"][];
+            /** Next Sign */
+            next_sign: string | null;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Hold
@@ -1365,6 +2541,34 @@ export interface components {
             moment: string;
         };
         /**
+         * InstrumentsIn
+         * @description Where scale and meter are, and what the meter's sheet adds for a wood.
+         */
+        InstrumentsIn: {
+            /** Meter Corrections */
+            meter_corrections?: {
+                [key: string]: number;
+            } | null;
+            /** Meter Url */
+            meter_url?: string | null;
+            /** Scale Url */
+            scale_url?: string | null;
+        };
+        /**
+         * InstrumentsOut
+         * @description Instruments as set up.
+         */
+        InstrumentsOut: {
+            /** Meter Corrections */
+            meter_corrections: {
+                [key: string]: number;
+            };
+            /** Meter Url */
+            meter_url: string;
+            /** Scale Url */
+            scale_url: string;
+        };
+        /**
          * JawIn
          * @description A jaw set: what it closes on, opens into, and how deep it is.
          */
@@ -1403,6 +2607,31 @@ export interface components {
             tenon_low_mm: number;
         };
         /**
+         * Keeping
+         * @description How much of its time a log has used up. ``used_pct`` above 100: it is going off.
+         */
+        Keeping: {
+            /** Left Days */
+            left_days: number;
+            /** Level */
+            level: string;
+            /** Used Pct */
+            used_pct: number;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * Kin
+         * @description A relative of a piece.
+         */
+        Kin: {
+            /** Name */
+            name: string;
+            /** Stage Title */
+            stage_title: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
          * Known
          * @description A wood property with its honest spread.
          *
@@ -1435,6 +2664,46 @@ export interface components {
             school: string;
             /** Zones */
             zones: components["schemas"]["Sentence"][];
+        };
+        /**
+         * LaidOut
+         * @description A blank in a layout.
+         */
+        LaidOut: {
+            /** Cut Label */
+            cut_label: string;
+            /** Cylinder Mm */
+            cylinder_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** End */
+            end: [
+                number,
+                number
+            ][];
+            /** Form */
+            form: string;
+            /** Good For */
+            good_for: string;
+            /** Height Mm */
+            height_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Holds Pith */
+            holds_pith: boolean;
+            /** Low Mm */
+            low_mm: number;
+            /** Pith Mm */
+            pith_mm: number;
+            /** Rim */
+            rim: string;
+            /** Rim Low Mm */
+            rim_low_mm: number | null;
+            /** Risks */
+            risks: components["schemas"]["Sentence"][];
+            spot: components["schemas"]["SpotOut"];
+            /** Volume Cm3 */
+            volume_cm3: number;
         };
         /**
          * LatheIn
@@ -1480,6 +2749,81 @@ export interface components {
             swing_mm: number;
         };
         /**
+         * LayoutOut
+         * @description A layout with its blanks.
+         */
+        LayoutOut: {
+            /** Blanks */
+            blanks: components["schemas"]["LaidOut"][];
+            /** Clashes */
+            clashes: [
+                string,
+                string
+            ][];
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Left Mm */
+            left_mm: number;
+            /** Refused */
+            refused: components["schemas"]["RefusedSpot"][];
+            /** Unmet */
+            unmet: components["schemas"]["Sentence"][];
+            /** Used Mm */
+            used_mm: number;
+            why: components["schemas"]["Sentence"];
+            /** Yield Pct */
+            yield_pct: number;
+        };
+        /**
+         * LayoutsIn
+         * @description What is wanted, and with which saw.
+         */
+        LayoutsIn: {
+            /**
+             * @default {
+             *       "bit_mm": 32,
+             *       "depth_share": 0.42,
+             *       "kerf_mm": 8,
+             *       "trim_mm": 10
+             *     }
+             */
+            saw: components["schemas"]["SawIn"];
+            /**
+             * Wants
+             * @default []
+             */
+            wants: components["schemas"]["WantIn"][];
+        };
+        /**
+         * LayoutsOut
+         * @description Layouts side by side, drawn in the log they lie in.
+         */
+        LayoutsOut: {
+            /** End Mm */
+            end_mm: number;
+            /** Layouts */
+            layouts: components["schemas"]["LayoutOut"][];
+            saw: components["schemas"]["SawIn"];
+            /** Start Mm */
+            start_mm: number;
+        };
+        /**
+         * Likely
+         * @description A wood that fits, its share of what is likely, and the signs that speak against it.
+         */
+        Likely: {
+            /** Against */
+            against: string[];
+            /** Common */
+            common: string;
+            /** Key */
+            key: string;
+            /** Share Pct */
+            share_pct: number;
+        };
+        /**
          * Limit
          * @description One rule or bound that could have governed a figure.
          *
@@ -1503,10 +2847,36 @@ export interface components {
             why: components["schemas"]["Sentence"];
         };
         /**
-         * LogIn
-         * @description A log as it came in.
+         * LineageOut
+         * @description Log, blank, the pieces it was cut from (nearest first), and the parts cut from it.
          */
-        LogIn: {
+        LineageOut: {
+            /** Ancestors */
+            ancestors: components["schemas"]["Kin"][];
+            /** Blank Cut */
+            blank_cut: string | null;
+            /** Blank Number */
+            blank_number: number | null;
+            /** Blank Words */
+            blank_words: string | null;
+            /** Log Id */
+            log_id: number | null;
+            /** Log Number */
+            log_number: number | null;
+            /** Log Species */
+            log_species: string | null;
+            /** Parts */
+            parts: components["schemas"]["Kin"][];
+            /** Same Log */
+            same_log: components["schemas"]["Kin"][];
+        };
+        /**
+         * LogChange
+         * @description What to change of a log; only what is sent is changed.
+         */
+        LogChange: {
+            /** Bark Mm */
+            bark_mm?: number | null;
             /**
              * Cracked
              * @default false
@@ -1521,6 +2891,17 @@ export interface components {
             ends_sealed: boolean;
             /** Felled On */
             felled_on?: string | null;
+            /** Gone On */
+            gone_on?: string | null;
+            /**
+             * Insects
+             * @default false
+             */
+            insects: boolean;
+            /** Large Tall Mm */
+            large_tall_mm?: number | null;
+            /** Large Wide Mm */
+            large_wide_mm?: number | null;
             /** Length Mm */
             length_mm?: number | null;
             /**
@@ -1528,6 +2909,11 @@ export interface components {
              * @default
              */
             lies_at: string;
+            /**
+             * Nails
+             * @default false
+             */
+            nails: boolean;
             /**
              * Note
              * @default
@@ -1538,46 +2924,385 @@ export interface components {
              * @default
              */
             origin: string;
+            /**
+             * Pith Angle Deg
+             * @default 90
+             */
+            pith_angle_deg: number;
             /** Pith Offset Mm */
             pith_offset_mm?: number | null;
-            /** Species */
+            /** Pith Small Angle Deg */
+            pith_small_angle_deg?: number | null;
+            /** Pith Small Offset Mm */
+            pith_small_offset_mm?: number | null;
+            /**
+             * Rot
+             * @default false
+             */
+            rot: boolean;
+            /** Sealed On */
+            sealed_on?: string | null;
+            /** Small Tall Mm */
+            small_tall_mm?: number | null;
+            /** Small Wide Mm */
+            small_wide_mm?: number | null;
+            /**
+             * Species
+             * @default
+             */
             species: string;
+            /**
+             * Tried
+             * @default {}
+             */
+            tried: {
+                [key: string]: string;
+            };
+            /**
+             * Trim End Mm
+             * @default 30
+             */
+            trim_end_mm: number;
+            /**
+             * Trim Start Mm
+             * @default 30
+             */
+            trim_start_mm: number;
         };
         /**
-         * LogOut
-         * @description A log and how many pieces came from it.
+         * LogDetail
+         * @description A log in full.
          */
-        LogOut: {
-            /** Cracked */
+        LogDetail: {
+            /** Bark Mm */
+            bark_mm?: number | null;
+            /** Blanks */
+            blanks: components["schemas"]["BlankOut"][];
+            /**
+             * Cracked
+             * @default false
+             */
             cracked: boolean;
             /** Days Since Felled */
             days_since_felled: number | null;
             /** Diameter Mm */
-            diameter_mm: number | null;
-            /** Ends Sealed */
+            diameter_mm?: number | null;
+            /**
+             * Ends Sealed
+             * @default false
+             */
             ends_sealed: boolean;
             /** Felled On */
-            felled_on: string | null;
+            felled_on?: string | null;
+            /** Gone On */
+            gone_on: string | null;
+            /** Has Plan */
+            has_plan: boolean;
             /** Id */
             id: number;
+            /**
+             * Insects
+             * @default false
+             */
+            insects: boolean;
+            keeping: components["schemas"]["Keeping"] | null;
+            large_end: components["schemas"]["EndOut"] | null;
+            /** Large Tall Mm */
+            large_tall_mm?: number | null;
+            /** Large Wide Mm */
+            large_wide_mm?: number | null;
+            /** Left Mm */
+            left_mm: number | null;
             /** Length Mm */
-            length_mm: number | null;
-            /** Lies At */
+            length_mm?: number | null;
+            /**
+             * Lies At
+             * @default
+             */
             lies_at: string;
-            /** Note */
+            /** Measured */
+            measured: boolean;
+            /**
+             * Nails
+             * @default false
+             */
+            nails: boolean;
+            /**
+             * Note
+             * @default
+             */
             note: string;
             /** Number */
             number: number;
-            /** Origin */
+            /**
+             * Origin
+             * @default
+             */
             origin: string;
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
             /** Pieces */
             pieces: number;
+            /**
+             * Pith Angle Deg
+             * @default 90
+             */
+            pith_angle_deg: number;
             /** Pith Offset Mm */
-            pith_offset_mm: number | null;
+            pith_offset_mm?: number | null;
+            /** Pith Small Angle Deg */
+            pith_small_angle_deg?: number | null;
+            /** Pith Small Offset Mm */
+            pith_small_offset_mm?: number | null;
+            /** Plan Wants */
+            plan_wants: components["schemas"]["WantIn"][];
+            /**
+             * Rot
+             * @default false
+             */
+            rot: boolean;
+            /** Sealed On */
+            sealed_on?: string | null;
+            small_end: components["schemas"]["EndOut"] | null;
+            /** Small Tall Mm */
+            small_tall_mm?: number | null;
+            /** Small Wide Mm */
+            small_wide_mm?: number | null;
             /** Species */
             species: string;
             /** Species Name */
             species_name: string;
+            /**
+             * Tried
+             * @default {}
+             */
+            tried: {
+                [key: string]: string;
+            };
+            /**
+             * Trim End Mm
+             * @default 30
+             */
+            trim_end_mm: number;
+            /**
+             * Trim Start Mm
+             * @default 30
+             */
+            trim_start_mm: number;
+        };
+        /**
+         * LogFields
+         * @description What may be known of a log; all but the wood may be unknown.
+         */
+        LogFields: {
+            /** Bark Mm */
+            bark_mm?: number | null;
+            /**
+             * Cracked
+             * @default false
+             */
+            cracked: boolean;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /**
+             * Ends Sealed
+             * @default false
+             */
+            ends_sealed: boolean;
+            /** Felled On */
+            felled_on?: string | null;
+            /**
+             * Insects
+             * @default false
+             */
+            insects: boolean;
+            /** Large Tall Mm */
+            large_tall_mm?: number | null;
+            /** Large Wide Mm */
+            large_wide_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Lies At
+             * @default
+             */
+            lies_at: string;
+            /**
+             * Nails
+             * @default false
+             */
+            nails: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /**
+             * Pith Angle Deg
+             * @default 90
+             */
+            pith_angle_deg: number;
+            /** Pith Offset Mm */
+            pith_offset_mm?: number | null;
+            /** Pith Small Angle Deg */
+            pith_small_angle_deg?: number | null;
+            /** Pith Small Offset Mm */
+            pith_small_offset_mm?: number | null;
+            /**
+             * Rot
+             * @default false
+             */
+            rot: boolean;
+            /** Sealed On */
+            sealed_on?: string | null;
+            /** Small Tall Mm */
+            small_tall_mm?: number | null;
+            /** Small Wide Mm */
+            small_wide_mm?: number | null;
+            /** Species */
+            species: string;
+            /**
+             * Tried
+             * @default {}
+             */
+            tried: {
+                [key: string]: string;
+            };
+            /**
+             * Trim End Mm
+             * @default 30
+             */
+            trim_end_mm: number;
+            /**
+             * Trim Start Mm
+             * @default 30
+             */
+            trim_start_mm: number;
+        };
+        /**
+         * LogOut
+         * @description A log, how far it has gone, and what came of it.
+         */
+        LogOut: {
+            /** Bark Mm */
+            bark_mm?: number | null;
+            /**
+             * Cracked
+             * @default false
+             */
+            cracked: boolean;
+            /** Days Since Felled */
+            days_since_felled: number | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /**
+             * Ends Sealed
+             * @default false
+             */
+            ends_sealed: boolean;
+            /** Felled On */
+            felled_on?: string | null;
+            /** Gone On */
+            gone_on: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Insects
+             * @default false
+             */
+            insects: boolean;
+            keeping: components["schemas"]["Keeping"] | null;
+            /** Large Tall Mm */
+            large_tall_mm?: number | null;
+            /** Large Wide Mm */
+            large_wide_mm?: number | null;
+            /** Left Mm */
+            left_mm: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Lies At
+             * @default
+             */
+            lies_at: string;
+            /** Measured */
+            measured: boolean;
+            /**
+             * Nails
+             * @default false
+             */
+            nails: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Number */
+            number: number;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Pith Angle Deg
+             * @default 90
+             */
+            pith_angle_deg: number;
+            /** Pith Offset Mm */
+            pith_offset_mm?: number | null;
+            /** Pith Small Angle Deg */
+            pith_small_angle_deg?: number | null;
+            /** Pith Small Offset Mm */
+            pith_small_offset_mm?: number | null;
+            /**
+             * Rot
+             * @default false
+             */
+            rot: boolean;
+            /** Sealed On */
+            sealed_on?: string | null;
+            /** Small Tall Mm */
+            small_tall_mm?: number | null;
+            /** Small Wide Mm */
+            small_wide_mm?: number | null;
+            /** Species */
+            species: string;
+            /** Species Name */
+            species_name: string;
+            /**
+             * Tried
+             * @default {}
+             */
+            tried: {
+                [key: string]: string;
+            };
+            /**
+             * Trim End Mm
+             * @default 30
+             */
+            trim_end_mm: number;
+            /**
+             * Trim Start Mm
+             * @default 30
+             */
+            trim_start_mm: number;
+        };
+        /**
+         * Mark
+         * @description One thing to mark and saw, in order. tool: chainsaw, bandsaw or drill.
+         */
+        Mark: {
+            text: components["schemas"]["Sentence"];
+            /** Tool */
+            tool: string;
         };
         /**
          * Me
@@ -1631,6 +3356,102 @@ export interface components {
              * @default
              */
             workshop: string;
+        };
+        /**
+         * MeterIn
+         * @description What the meter shows: sent again with the same key it is kept once.
+         */
+        MeterIn: {
+            /** At */
+            at?: string | null;
+            /**
+             * Corrected
+             * @default false
+             */
+            corrected: boolean;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Shown Pct */
+            shown_pct: number;
+            /** Wood C */
+            wood_c?: number | null;
+        };
+        /**
+         * MeterOut
+         * @description What the meter showed.
+         */
+        MeterOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Mc Pct */
+            mc_pct: number;
+            /** Shown Pct */
+            shown_pct: number;
+        };
+        /**
+         * MeterShown
+         * @description What the moisture meter shows.
+         */
+        MeterShown: {
+            /** Shown Pct */
+            shown_pct: number | null;
+            /** State */
+            state: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * MicrowavePlan
+         * @description The next go, or why there is none. ``stop`` where it is done or must not begin.
+         */
+        MicrowavePlan: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Expected Loss G */
+            expected_loss_g: number;
+            /** Goes Left */
+            goes_left: number;
+            /** Rest Min */
+            rest_min: number;
+            /** Seconds */
+            seconds: number;
+            /** Stop */
+            stop: boolean;
+            why: components["schemas"]["Sentence"];
+        };
+        /**
+         * Mount
+         * @description A point to mount at: what it sweeps and how far out of balance it runs.
+         *
+         *     ``imbalance_g_mm`` is mass times offset of its centre of gravity from the axis.
+         */
+        Mount: {
+            /** Clear Mm */
+            clear_mm: number;
+            /** Imbalance G Mm */
+            imbalance_g_mm: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Offset Mm */
+            offset_mm: number;
+            /** On Wood */
+            on_wood: boolean;
+            /** Plate Fits */
+            plate_fits: boolean;
+            /** Swing Mm */
+            swing_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
         };
         /**
          * MoveIn
@@ -1737,8 +3558,16 @@ export interface components {
             mc_low_pct: number;
             /** Mc Pct */
             mc_pct: number;
+            /** Mould */
+            mould: number;
+            /** Mould Ahead */
+            mould_ahead: number;
+            /** Mould Level */
+            mould_level: string;
             /** Risk */
             risk: number;
+            /** Risk Level */
+            risk_level: string;
             /** Risk Peak */
             risk_peak: number;
         };
@@ -1761,6 +3590,119 @@ export interface components {
              * @default []
              */
             states: string[];
+        };
+        /**
+         * OutlineIn
+         * @description An outline: corners, a template, or both sizes of one.
+         */
+        OutlineIn: {
+            /**
+             * Length Mm
+             * @default 200
+             */
+            length_mm: number;
+            /**
+             * Mc Pct
+             * @default 12
+             */
+            mc_pct: number;
+            /** Own */
+            own?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Plate Mm
+             * @default 80
+             */
+            plate_mm: number;
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Species
+             * @default unknown-hardwood
+             */
+            species: string;
+            /** Template */
+            template?: string | null;
+            /**
+             * Thickness Mm
+             * @default 50
+             */
+            thickness_mm: number;
+            /**
+             * Title
+             * @default Blank
+             */
+            title: string;
+            /**
+             * Width Mm
+             * @default 200
+             */
+            width_mm: number;
+        };
+        /**
+         * OutlineOut
+         * @description The outline and its balance.
+         */
+        OutlineOut: {
+            balance: components["schemas"]["Balance"];
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * PairIn
+         * @description The piece this one is the control of; none lets go of it.
+         */
+        PairIn: {
+            /** Tag */
+            tag?: string | null;
+        };
+        /**
+         * PartIn
+         * @description One part of a split piece.
+         */
+        PartIn: {
+            /** Bottom Mm */
+            bottom_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Mass G */
+            mass_g?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Tag */
+            tag?: string | null;
+            /** Wall Mm */
+            wall_mm: number;
+        };
+        /**
+         * PhotoOut
+         * @description A picture of a log.
+         */
+        PhotoOut: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Url */
+            url: string;
+            /** Width */
+            width: number;
         };
         /**
          * PieceChange
@@ -1941,10 +3883,19 @@ export interface components {
         PlaceIn: {
             /** Air C */
             air_c: number;
+            /** Logger Url */
+            logger_url?: string | null;
             /** Name */
             name: string;
             /** Rh Pct */
             rh_pct: number;
+            /** Seasons */
+            seasons?: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            } | null;
         };
         /**
          * PlaceOut
@@ -1957,10 +3908,36 @@ export interface components {
             emc_pct: number;
             /** Id */
             id: number;
+            /** Logged */
+            logged: boolean;
+            /** Logger Url */
+            logger_url: string;
             /** Name */
             name: string;
             /** Rh Pct */
             rh_pct: number;
+            /** Seasons */
+            seasons: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * PlanStep
+         * @description One thing to do, days from now. kind: move, weigh, microwave or turn.
+         */
+        PlanStep: {
+            /** Ends Sealed */
+            ends_sealed: boolean;
+            /** In Days */
+            in_days: number;
+            /** Kind */
+            kind: string;
+            words: components["schemas"]["Sentence"];
+            /** Wrap */
+            wrap: string;
         };
         /**
          * PlateIn
@@ -1998,6 +3975,33 @@ export interface components {
             name: string;
             /** Rated Rpm */
             rated_rpm: number | null;
+        };
+        /**
+         * PointsOut
+         * @description Corners read from a file, mm.
+         */
+        PointsOut: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Pour
+         * @description One pour: both parts by weight and together by volume.
+         */
+        Pour: {
+            /** Layer Mm */
+            layer_mm: number;
+            /** Number */
+            number: number;
+            /** Part A G */
+            part_a_g: number;
+            /** Part B G */
+            part_b_g: number;
+            /** Volume Ml */
+            volume_ml: number;
         };
         /**
          * PreferenceIn
@@ -2157,6 +4161,90 @@ export interface components {
             waiting: number;
         };
         /**
+         * RefusedSpot
+         * @description A spot that gives no blank, and why.
+         */
+        RefusedSpot: {
+            /** Id */
+            id: string;
+            why: components["schemas"]["Sentence"];
+        };
+        /**
+         * ResinIn
+         * @description A void and the resin to fill it.
+         */
+        ResinIn: {
+            /**
+             * By
+             * @default weight
+             */
+            by: string;
+            /**
+             * Density A Kg M3
+             * @default 1140
+             */
+            density_a_kg_m3: number;
+            /**
+             * Density B Kg M3
+             * @default 1000
+             */
+            density_b_kg_m3: number;
+            /** Depth Mm */
+            depth_mm?: number | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Filled Ml */
+            filled_ml?: number | null;
+            /**
+             * Kind
+             * @default box
+             */
+            kind: string;
+            /**
+             * Layer Mm
+             * @default 20
+             */
+            layer_mm: number;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Loss Pct
+             * @default 10
+             */
+            loss_pct: number;
+            /**
+             * Ratio A
+             * @default 2
+             */
+            ratio_a: number;
+            /**
+             * Ratio B
+             * @default 1
+             */
+            ratio_b: number;
+            /** Width Mm */
+            width_mm?: number | null;
+        };
+        /**
+         * ResinPlan
+         * @description What to mix, in how many pours.
+         */
+        ResinPlan: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Mix Ml */
+            mix_ml: number;
+            /** Part A G */
+            part_a_g: number;
+            /** Part B G */
+            part_b_g: number;
+            /** Pours */
+            pours: components["schemas"]["Pour"][];
+            /** Void Ml */
+            void_ml: number;
+            why: components["schemas"]["Sentence"];
+        };
+        /**
          * Rung
          * @description One grit: how much finer than the last, minutes and quarter sheets as an estimate.
          */
@@ -2172,6 +4260,44 @@ export interface components {
             /** Ratio */
             ratio: number | null;
             why: components["schemas"]["Sentence"];
+        };
+        /**
+         * SawIn
+         * @description Kerf, trims and habits.
+         */
+        SawIn: {
+            /**
+             * Bit Mm
+             * @default 32
+             */
+            bit_mm: number;
+            /**
+             * Depth Share
+             * @default 0.42
+             */
+            depth_share: number;
+            /**
+             * Kerf Mm
+             * @default 8
+             */
+            kerf_mm: number;
+            /**
+             * Trim Mm
+             * @default 10
+             */
+            trim_mm: number;
+        };
+        /**
+         * ScaleOut
+         * @description What the scale shows.
+         */
+        ScaleOut: {
+            /** Mass G */
+            mass_g: number | null;
+            /** State */
+            state: string;
+            /** Words */
+            words: string;
         };
         /**
          * Schedule
@@ -2217,12 +4343,22 @@ export interface components {
             template: string;
         };
         /**
+         * SheetOut
+         * @description The cutting sheet: layout, marks in order.
+         */
+        SheetOut: {
+            layout: components["schemas"]["LayoutOut"];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+        };
+        /**
          * ShopOut
          * @description The whole shop.
          */
         ShopOut: {
             /** Finishes */
             finishes: components["schemas"]["Choice"][];
+            instruments: components["schemas"]["InstrumentsOut"];
             /** Jaws */
             jaws: components["schemas"]["JawOut"][];
             /** Lathes */
@@ -2233,6 +4369,8 @@ export interface components {
             places: components["schemas"]["PlaceOut"][];
             /** Plates */
             plates: components["schemas"]["PlateOut"][];
+            /** Seasons */
+            seasons: components["schemas"]["Choice"][];
             way: components["schemas"]["WayOut"];
             /** Worm Length Mm */
             worm_length_mm: number | null;
@@ -2240,6 +4378,23 @@ export interface components {
             worm_pilot_mm: number | null;
             /** Wraps */
             wraps: components["schemas"]["Choice"][];
+        };
+        /**
+         * Sign
+         * @description A thing to look for, how to try it, and what may be found.
+         */
+        Sign: {
+            /** Choices */
+            choices: [
+                string,
+                string
+            ][];
+            /** How */
+            how: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
         };
         /**
          * SignIn
@@ -2250,6 +4405,28 @@ export interface components {
             password: string;
             /** Username */
             username: string;
+        };
+        /**
+         * SignsOut
+         * @description What to look for.
+         */
+        SignsOut: {
+            /** Signs */
+            signs: components["schemas"]["Sign"][];
+        };
+        /**
+         * SizesIn
+         * @description Sizes as they really were when drying began; what is left out stays.
+         */
+        SizesIn: {
+            /** Bottom Mm */
+            bottom_mm?: number | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Wall Mm */
+            wall_mm?: number | null;
         };
         /**
          * Source
@@ -2272,6 +4449,18 @@ export interface components {
             publisher: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Span
+         * @description 10, 50 and 90 % of what may be; None where it never comes within the horizon.
+         */
+        Span: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Middle */
+            middle: number | null;
         };
         /**
          * SpeciesOut
@@ -2298,6 +4487,85 @@ export interface components {
             source: string;
             /** Traits */
             traits: string[];
+        };
+        /**
+         * SplitIn
+         * @description Parts a piece was split into.
+         */
+        SplitIn: {
+            /** At */
+            at?: string | null;
+            /** Parts */
+            parts: components["schemas"]["PartIn"][];
+        };
+        /**
+         * SplitOut
+         * @description Tags of the parts.
+         */
+        SplitOut: {
+            /** Tags */
+            tags: string[];
+        };
+        /**
+         * SpotIn
+         * @description Where a blank lies, as the turner put it.
+         */
+        SpotIn: {
+            /**
+             * Angle Deg
+             * @default 90
+             */
+            angle_deg: number;
+            /** Cut */
+            cut: string;
+            /**
+             * Face Mm
+             * @default 0
+             */
+            face_mm: number;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Id */
+            id: string;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /** Shift Mm */
+            shift_mm?: number | null;
+            /** Start Mm */
+            start_mm: number;
+            /** Wanted Mm */
+            wanted_mm?: number | null;
+        };
+        /**
+         * SpotOut
+         * @description Where a blank lies.
+         */
+        SpotOut: {
+            /** Angle Deg */
+            angle_deg: number;
+            /** Cut */
+            cut: string;
+            /** Face Mm */
+            face_mm: number;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Id */
+            id: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Locked */
+            locked: boolean;
+            /** Shift Mm */
+            shift_mm: number | null;
+            /** Start Mm */
+            start_mm: number;
+            /** Wanted Mm */
+            wanted_mm: number | null;
         };
         /**
          * StageOut
@@ -2346,6 +4614,37 @@ export interface components {
             wrap_label: string;
         };
         /**
+         * StepIn
+         * @description Done, or left out.
+         */
+        StepIn: {
+            /**
+             * Skip
+             * @default false
+             */
+            skip: boolean;
+        };
+        /**
+         * StepOut
+         * @description One thing a chosen way asks for.
+         */
+        StepOut: {
+            /** Done At */
+            done_at: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Way */
+            way: string;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
          * StripMark
          * @description One drying piece on the strip.
          */
@@ -2366,6 +4665,91 @@ export interface components {
             stages: components["schemas"]["StageOut"][];
             /** Way */
             way: string;
+        };
+        /**
+         * TableColumn
+         * @description A column that is wanted.
+         */
+        TableColumn: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Required */
+            required: boolean;
+        };
+        /**
+         * TableIn
+         * @description A table of weights: its text, which column is which, its unit; kept or only looked at.
+         */
+        TableIn: {
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+            /**
+             * Mapping
+             * @default {}
+             */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default g
+             */
+            unit: string;
+        };
+        /**
+         * TableOut
+         * @description What an import would do, or did.
+         */
+        TableOut: {
+            /** Columns */
+            columns: components["schemas"]["TableColumn"][];
+            /** Header */
+            header: string[];
+            /** Kept */
+            kept: boolean;
+            /** Known */
+            known: number;
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** More */
+            more: number;
+            /** New */
+            new: number;
+            /** Questioned */
+            questioned: number;
+            /** Rows */
+            rows: components["schemas"]["TableRow"][];
+            /** Wrong */
+            wrong: number;
+        };
+        /**
+         * TableRow
+         * @description What becomes of a row.
+         */
+        TableRow: {
+            /** At */
+            at: string | null;
+            /** Fate */
+            fate: string;
+            /** Line */
+            line: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** Question */
+            question: string;
+            /** Tag */
+            tag: string;
+            /** Wrong */
+            wrong: components["schemas"]["WrongCell"][];
         };
         /**
          * TodayOut
@@ -2391,6 +4775,63 @@ export interface components {
             };
         };
         /**
+         * TrialIn
+         * @description A layout of the turner's own.
+         */
+        TrialIn: {
+            /**
+             * @default {
+             *       "bit_mm": 32,
+             *       "depth_share": 0.42,
+             *       "kerf_mm": 8,
+             *       "trim_mm": 10
+             *     }
+             */
+            saw: components["schemas"]["SawIn"];
+            /** Spots */
+            spots: components["schemas"]["SpotIn"][];
+            /**
+             * Wants
+             * @default []
+             */
+            wants: components["schemas"]["WantIn"][];
+        };
+        /**
+         * TurnedIn
+         * @description Turned again: the new wall and bottom, weighed before and after.
+         */
+        TurnedIn: {
+            /** After G */
+            after_g: number;
+            /** At */
+            at?: string | null;
+            /** Before G */
+            before_g?: number | null;
+            /** Bottom Mm */
+            bottom_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+        };
+        /**
+         * TurnedOut
+         * @description Turned again while drying.
+         */
+        TurnedOut: {
+            /** After G */
+            after_g: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Before G */
+            before_g: number;
+            /** Bottom Mm */
+            bottom_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+        };
+        /**
          * Verdict
          * @description What one school answers: a value, or why it has none.
          */
@@ -2404,6 +4845,78 @@ export interface components {
             /** Value */
             value: number | null;
             why: components["schemas"]["Sentence"];
+        };
+        /**
+         * WantIn
+         * @description So many of a form and width.
+         */
+        WantIn: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /**
+             * Form
+             * @default side-grain-bowl
+             * @enum {string}
+             */
+            form: "side-grain-bowl" | "natural-edge-bowl" | "end-grain-vase";
+            /** Height Mm */
+            height_mm?: number | null;
+        };
+        /**
+         * Wanted
+         * @description A column that is wanted.
+         */
+        Wanted: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Required */
+            required: boolean;
+        };
+        /**
+         * WayAhead
+         * @description One way from now on. Days are from now; ``ready`` None where it never comes.
+         *
+         *     ``settled_in_days``: within one of where that air lets it settle.
+         *
+         *     ``risk`` and ``mould`` are the middle of the draws at their worst.
+         */
+        WayAhead: {
+            /** Effort */
+            effort: string;
+            /** Good For */
+            good_for: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Mould */
+            mould: number;
+            /** Mould Level */
+            mould_level: string;
+            /** Never Pct */
+            never_pct: number;
+            /** Oval Mm */
+            oval_mm: number;
+            ready_in_days: components["schemas"]["Span"];
+            /** Risk */
+            risk: number;
+            /** Risk Level */
+            risk_level: string;
+            settled_in_days: components["schemas"]["Span"];
+            /** Settles At Pct */
+            settles_at_pct: number;
+            /** Steps */
+            steps: components["schemas"]["PlanStep"][];
+            verdict: components["schemas"]["Sentence"];
+            /** Visits */
+            visits: number;
         };
         /**
          * WayIn
@@ -2460,6 +4973,22 @@ export interface components {
             second_hold: string;
             /** Stop Loss Per Week Pct */
             stop_loss_per_week_pct: number;
+        };
+        /**
+         * WaysOut
+         * @description Ways of keeping it, side by side.
+         */
+        WaysOut: {
+            /** Chosen */
+            chosen: string;
+            /** Drying */
+            drying: boolean;
+            /** Place */
+            place: string;
+            /** Target Mc Pct */
+            target_mc_pct: number;
+            /** Ways */
+            ways: components["schemas"]["WayAhead"][];
         };
         /**
          * WeighInCorrection
@@ -2529,6 +5058,39 @@ export interface components {
             tag: string;
             /** Typed */
             typed: string;
+        };
+        /**
+         * WhichIn
+         * @description What was seen, by sign.
+         */
+        WhichIn: {
+            /**
+             * Tried
+             * @default {}
+             */
+            tried: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Wrong
+         * @description What is wrong with a cell.
+         */
+        Wrong: {
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * WrongCell
+         * @description What is wrong with a cell.
+         */
+        WrongCell: {
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
         };
     };
     responses: never;
@@ -3518,6 +6080,209 @@ export interface operations {
             };
         };
     };
+    box: {
+        parameters: {
+            query: {
+                target_mc_pct: number;
+                box_c: number;
+                place_id: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxAir"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bulk_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     expected: {
         parameters: {
             query: {
@@ -3536,6 +6301,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExpectedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterShown"];
                 };
             };
             /** @description Bad Request */
@@ -3654,6 +6484,142 @@ export interface operations {
             };
         };
     };
+    scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    step_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     weigh: {
         parameters: {
             query?: never;
@@ -3674,6 +6640,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeighInOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weights_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_weights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
                 };
             };
             /** @description Bad Request */
@@ -3928,6 +7028,504 @@ export interface operations {
             };
         };
     };
+    start_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    finish_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+                go_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoDoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    microwave: {
+        parameters: {
+            query?: {
+                power_w?: number;
+                mass_g?: number | null;
+                metal?: boolean;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MicrowavePlan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mend_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     move: {
         parameters: {
             query?: never;
@@ -3940,6 +7538,217 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnedIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_if: {
+        parameters: {
+            query?: {
+                place_id?: number | null;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseIn"];
             };
         };
         responses: {
@@ -4085,6 +7894,141 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    uncut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -4610,6 +8554,140 @@ export interface operations {
             };
         };
     };
+    lineage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineageOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tag_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shop: {
         parameters: {
             query?: never;
@@ -4626,6 +8704,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
                 };
             };
             /** @description Bad Request */
@@ -5160,6 +9307,278 @@ export interface operations {
             };
         };
     };
+    climate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimateOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    climate_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_climate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimateOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AirTableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AirTableOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_plate: {
         parameters: {
             query?: never;
@@ -5573,7 +9992,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LogIn"];
+                "application/json": components["schemas"]["LogFields"];
             };
         };
         responses: {
@@ -5583,7 +10002,983 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogOut"];
+                    "application/json": components["schemas"]["LogDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_log_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_log_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cutting_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trial_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outline_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResinPlan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignsOut"];
                 };
             };
             /** @description Bad Request */
@@ -5649,6 +11044,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpeciesOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    which_wood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhichIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Guess"];
                 };
             };
             /** @description Bad Request */

@@ -21,10 +21,14 @@
   let start = $derived(new Date(drying.row.started_at).getTime())
   let times = $derived((curve?.days ?? []).map((d) => start + d * DAY))
   let end = $derived(Math.max(times.at(-1) ?? now, now + 14 * DAY))
+  /** The wood's own dry mass at a moment: more before it was turned again. */
+  function dryAt(t: number): number {
+    return drying.turnings.filter((x) => new Date(x.at).getTime() > t).reduce((dry, x) => (dry * x.before_g) / x.after_g, drying.dry_mass_g ?? 1)
+  }
   let weights = $derived(
     drying.weigh_ins
       .filter((w) => w.state === 'accepted' && drying.dry_mass_g)
-      .map((w) => ({ at: new Date(w.at).getTime(), mc: 100 * (w.mass_g / (drying.dry_mass_g ?? 1) - 1), g: w.mass_g })),
+      .map((w) => ({ at: new Date(w.at).getTime(), mc: 100 * (w.mass_g / dryAt(new Date(w.at).getTime()) - 1), g: w.mass_g })),
   )
   let top = $derived(Math.ceil((Math.max(20, ...(curve?.mc_high_pct ?? []), ...weights.map((w) => w.mc)) * 1.04) / 10) * 10)
   let x = $derived(scaleUtc([start, end], [M.left, W - M.right]))
@@ -42,6 +46,11 @@
       to: i + 1 < drying.stays.length ? new Date(drying.stays[i + 1]?.started_at ?? 0).getTime() : end,
     })),
   )
+  let air = $derived(
+    drying.air
+      .map((a, i) => ({ emc: a.emc_pct, from: Math.max(new Date(a.start).getTime(), start), to: Math.min(new Date(drying.air[i + 1]?.start ?? end).getTime(), end) }))
+      .filter((a) => a.to > a.from),
+  )
   let ready = $derived({
     low: drying.row.ready_low ? new Date(drying.row.ready_low).getTime() : null,
     high: drying.row.ready_high ? new Date(drying.row.ready_high).getTime() : null,
@@ -49,7 +58,9 @@
   const clampX = (t: number) => Math.min(Math.max(x(t), M.left), W - M.right)
   let lastRow = $derived(rows.at(-1))
   let target = $derived(drying.row.target_mc_pct)
-  let settle = $derived(stays.at(-1)?.emc_pct ?? 0)
+  let settle = $derived(drying.row.settles_at_pct ?? stays.at(-1)?.emc_pct ?? 0)
+  let meters = $derived(drying.meter.map((m) => ({ at: new Date(m.at).getTime(), mc: m.mc_pct })))
+  let jumps = $derived([...drying.turnings.map((t) => ({ at: new Date(t.at).getTime(), what: 'turned' })), ...drying.goes.map((g) => ({ at: new Date(g.at).getTime(), what: '' }))])
   // Labels at the right edge must not sit on each other.
   let apart = $derived(Math.abs(y(target) - y(settle)) < 13)
 </script>
@@ -72,8 +83,8 @@
       <path d={middle} class="mc-line" />
       {#if lastRow}<text x={W - M.right + 5} y={Math.min(y(lastRow.mid), y(Math.max(target, settle))) - 18} class="label-water">moisture</text>{/if}
     {/if}
+    {#each air as step (step.from)}<line x1={clampX(step.from)} x2={clampX(step.to)} y1={y(step.emc)} y2={y(step.emc)} class="emc" />{/each}
     {#each stays as stay, i (stay.started_at + i)}
-      <line x1={clampX(stay.from)} x2={clampX(stay.to)} y1={y(stay.emc_pct)} y2={y(stay.emc_pct)} class="emc" />
       {#if i}
         <line x1={clampX(stay.from)} x2={clampX(stay.from)} y1={M.top} y2={H - M.bottom} class="move" />
       {/if}
@@ -82,6 +93,8 @@
     <text x={W - M.right + 5} y={y(settle) + (apart ? 14 : 4)} class="axis-text">settles {settle.toFixed(1)}</text>
     <line x1={M.left} x2={W - M.right} y1={y(target)} y2={y(target)} class="target" />
     <text x={W - M.right + 5} y={y(target) + (apart ? -2 : 4)} class="axis-text">ready {target.toFixed(1)}</text>
+    {#each jumps as j, i (i)}<line x1={clampX(j.at)} x2={clampX(j.at)} y1={M.top + 14} y2={H - M.bottom} class="jump" />{#if j.what}<text x={clampX(j.at) + 3} y={M.top + 24} class="axis-text">{j.what}</text>{/if}{/each}
+    {#each meters as m (m.at)}<path d="M{clampX(m.at)},{y(m.mc) - 5}l5,5l-5,5l-5,-5Z" class="metered"><title>meter: {m.mc.toFixed(1)} %</title></path>{/each}
     {#each weights as w (w.at)}<circle cx={clampX(w.at)} cy={y(w.mc)} r="4" class="weighed"><title>{show('mass_g', w.g, session.prefs)}, {day(new Date(w.at).toISOString())}</title></circle>{/each}
     <line x1={clampX(now)} x2={clampX(now)} y1={M.top} y2={H - M.bottom} class="now" />
     <text x={clampX(now) + 4} y={H - M.bottom - 6} class="label-now">now</text>
@@ -96,5 +109,5 @@
         <tr><td>{day(new Date(r.t).toISOString())}</td><td>{r.mid.toFixed(1)}</td><td>{r.low.toFixed(1)} to {r.high.toFixed(1)}</td><td>{show('mass_g', r.g, session.prefs)}</td></tr>
       {/each}</tbody></table>
   </details>
-  <figcaption class="quiet text-sm">Band: eight chances in ten. Dots: weights, as moisture by the likely dry mass. Upright lines: moved.</figcaption>
+  <figcaption class="quiet text-sm">Band: eight chances in ten. Dots: weights, as moisture by the likely dry mass. Upright lines: moved or turned.{#if meters.length} Diamonds: the meter.{/if}</figcaption>
 </figure>

@@ -33,7 +33,8 @@
 {:else}
   <svg viewBox="0 0 {W} 22" class="span" aria-hidden="true">
     {#each marks as mark (mark.at)}<line x1={x(mark.at)} x2={x(mark.at)} y1="0" y2="22" class="grid" />{/each}
-    {#if low !== null}
+    {#if low !== null && at(low) >= to}<text x={W - 14} y="16" class="axis-text" text-anchor="end">later</text><path d="M{W - 10},5l6,6l-6,6" class="onward" />
+    {:else if low !== null}
       <rect x={x(at(low))} y="8" width={Math.max(3, x(at(high)) - x(at(low)))} height="6" class={kind === 'settled' ? 'settled-span' : 'ready-span'} />
       {#if high === null || at(high) > to}<path d="M{W - 10},5l6,6l-6,6" class="onward" />{/if}
       {#if middle !== null && at(middle) <= to}<rect x={x(at(middle)) - 1.5} y="4" width="3" height="14" class="ready-mid" />{/if}
