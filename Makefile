@@ -6,7 +6,7 @@ PORT   ?= 8730
 BIN    := .venv/bin
 SHELL  := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help setup demo run account test bench qa shots schema clean need
+.PHONY: help setup demo run devices account test bench qa shots schema clean need
 
 help:            ## Say what there is
 	@grep -hE '^[a-z]+: .*##' $(MAKEFILE_LIST) | sed -E 's/: .*## /\t/' | expand -t 12
@@ -50,6 +50,9 @@ demo: .make/web    ## Start the app with the invented canal yard
 run: .make/web    ## Start the app for real work, without the demo
 	@$(BIN)/python manage.py migrate -v0
 	@$(BIN)/python tools/serve.py $(PORT)
+
+devices: .make/run    ## Start a simulated scale, climate logger and moisture meter
+	@PYTHONPATH=src $(BIN)/python -m kilndevices
 
 account: .make/run    ## Create an account: make account NAME=ada
 	@test -n "$(NAME)" || (echo "Say who: make account NAME=ada"; exit 1)

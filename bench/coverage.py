@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import curve_fit
 
-from kilncore.drying.forecast import Weighing, forecast
+from kilncore.drying.forecast import MeterReading, Weighing, forecast
 from kilncore.drying.model import DryingPiece, Treatment, Unknowns, simulate
 from kilncore.wood.emc import emc_pct
 from kilncore.wood.species import Known
@@ -20,6 +20,8 @@ Array = NDArray[np.float64]
 PLACES = ((15.0, 58.0), (18.0, 50.0), (22.0, 42.0))
 SPREAD = np.array([0.5, 0.35, 0.22, 3.8, 0.2])
 WEIGHED = (0, 1, 3, 5, 10)
+# Weights beside which a meter was read as well, at a third and two thirds of them.
+METERED = (3, 10)
 HORIZON = 1400.0
 
 
@@ -47,7 +49,8 @@ def _truth(piece: DryingPiece, ways: tuple[Treatment, ...], target: float, chanc
     days = np.geomspace(1.0, max(last, 2.0), max(WEIGHED))
     wander = np.cumsum(chance.normal(size=len(days))) / math.sqrt(len(days)) * 0.006
     masses = dry * (1.0 + run.mean_at(days)[:, 0] + wander) + 1.5 * chance.normal(size=len(days))
-    return ready, days, masses
+    shown = 100.0 * run.mean_at(days)[:, 0] + 2.0 * chance.normal(size=len(days))
+    return ready, days, masses, np.clip(shown, 4.0, 60.0)
 
 
 def _curve_fit_ready(days: Array, masses: Array, piece: DryingPiece, target: float, page: bool) -> float:
@@ -80,6 +83,7 @@ def run_coverage(runs: int, *, seed: int = 11) -> list[dict[str, float]]:
     """
     chance = np.random.default_rng(seed)
     inside: dict[int, list[float]] = {n: [] for n in WEIGHED}
+    metered: dict[int, list[float]] = {n: [] for n in METERED}
     errors: dict[tuple[str, int], list[float]] = {}
     done = 0
     while done < runs:
@@ -88,7 +92,7 @@ def run_coverage(runs: int, *, seed: int = 11) -> list[dict[str, float]]:
         if truth is None:
             continue
         done += 1
-        ready, days, masses = truth
+        ready, days, masses, shown = truth
         for n in WEIGHED:
             used = np.linspace(0, len(days) - 1, n).round().astype(int) if n else np.array([], int)
             if n == 1:
@@ -97,6 +101,14 @@ def run_coverage(runs: int, *, seed: int = 11) -> list[dict[str, float]]:
             left = max(ready - now, 1.0)
             weights = tuple(Weighing(float(days[i]), float(masses[i])) for i in used)
             found = forecast(piece, ways, weights, now_days=now, target_mc_pct=target)
+            if n in METERED:
+                read = tuple(
+                    MeterReading(float(days[i]), float(shown[i])) for i in used[[n // 3, 2 * n // 3]]
+                )
+                both = forecast(
+                    piece, ways, weights, now_days=now, target_mc_pct=target, meter=read
+                ).ready_days
+                metered[n].append(float((both.low or math.inf) <= ready <= (both.high or math.inf)))
             low, middle, high = found.ready_days.low, found.ready_days.middle, found.ready_days.high
             inside[n].append(float((low or math.inf) <= ready <= (high or math.inf)))
             off = abs((middle or HORIZON) - ready)
@@ -115,6 +127,7 @@ def run_coverage(runs: int, *, seed: int = 11) -> list[dict[str, float]]:
         {
             "weights": n,
             "inside": float(np.mean(inside[n])),
+            **({"metered": float(np.mean(metered[n]))} if n in METERED else {}),
             **{name: float(np.median(e)) for (name, k), e in errors.items() if k == n},
         }
         for n in WEIGHED

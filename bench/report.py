@@ -102,6 +102,19 @@ def api_rows(folder: str) -> list[tuple[str, float, float, str]]:
     )
     rows.append(("weigh-in acknowledged", *timed(weigh, 80), "50 ms"))
     rows.append(("weigh-in and its new forecast", *timed(weigh_and_forecast, 18), "1000 ms"))
+    log = {
+        "species": "ash-european", "length_mm": 1200, "large_wide_mm": 380, "small_wide_mm": 340, "bark_mm": 12,
+        "pith_offset_mm": 18,
+    }  # fmt: skip
+    number = post("/api/yard/logs", log)["id"]  # type: ignore[index]
+    laid = post(f"/api/yard/logs/{number}/layouts", {})
+    spots = [b["spot"] for b in laid["layouts"][0]["blanks"]]  # type: ignore[index]
+    trial = {"spots": spots}
+    rows.append(
+        ("a blank dragged", *timed(lambda: post(f"/api/yard/logs/{number}/trial", trial), 60), "50 ms")
+    )
+    rows.append(("all layouts of a log", *timed(lambda: post(f"/api/yard/logs/{number}/layouts", {}), 5), ""))
+    rows.append(("what if, all ways", *timed(lambda: get("/api/drying/12/what-if"), 4), ""))
     assert timezone.now()
     return rows
 
@@ -144,12 +157,13 @@ def main() -> None:
         f"\nforecast on {RUNS} simulated runs: 80 % band holds the truth; median error as share of the time to go"
     )
     print(
-        f"{'weights':>8}{'inside':>9}{'engine':>9}{'exponential':>13}{'stretched':>11}{'engine, of all':>16}"
+        f"{'weights':>8}{'inside':>9}{'metered':>9}{'engine':>9}{'exponential':>13}{'stretched':>11}{'engine, of all':>16}"
     )
     for row in run_coverage(RUNS):
+        met = f"{100 * row['metered']:.0f}%" if "metered" in row else "-"
         cells = [f"{row[k]:.2f}" if k in row else "-" for k in ("engine", "exponential", "page", "whole")]
         print(
-            f"{row['weights']:>8.0f}{100 * row['inside']:>8.0f}%{cells[0]:>9}{cells[1]:>13}{cells[2]:>11}{cells[3]:>16}"
+            f"{row['weights']:>8.0f}{100 * row['inside']:>8.0f}%{met:>9}{cells[0]:>9}{cells[1]:>13}{cells[2]:>11}{cells[3]:>16}"
         )
 
 

@@ -46,12 +46,30 @@ def _dim(page: Page) -> None:
     page.wait_for_timeout(200)
 
 
+def _planner(page: Page) -> None:
+    page.locator('[data-log="3"] a.btn').click()
+    page.locator(".layout").first.wait_for(timeout=30_000)
+
+
+def _ways(page: Page) -> None:
+    page.locator('tr[data-way="microwave"]').wait_for(timeout=40_000)
+
+
+def _air(page: Page) -> None:
+    page.get_by_role("link", name="Seasons, logger and readings of Loft shelf").click()
+    page.locator('[data-figure="box"]').wait_for()
+
+
 SHOTS: list[tuple[str, str, tuple[int, int], Callable[[Page], None]]] = [
     ("today", "/", DESK, _nothing),
     ("yard", "/yard", DESK, _nothing),
+    ("planner", "/yard", DESK, _planner),
+    ("odd", "/odd", DESK, _nothing),
     ("new-piece", "/new", DESK, _new_piece),
     ("drying-floor", "/drying", DESK, _nothing),
     ("drying-one", "/drying/12", DESK, _nothing),
+    ("ways", "/drying/15/ways", DESK, _ways),
+    ("place", "/shop", DESK, _air),
     ("bench-rough", "/bench/23", DESK, _nothing),
     ("bench-finish-turn", "/bench/11/turn", DESK, _nothing),
     ("bench-coats", "/bench/19", DESK, _nothing),
