@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from kilncore.coring.cut import Knife
+from kilncore.equipment import Bar, Tool
 from kilncore.errors import Impossible, require_range
 
 __all__ = ["Bench", "HoldingPlate", "HouseWay", "JawSet", "Lathe", "WormScrew"]
@@ -17,6 +19,7 @@ class Lathe:
     max_rpm: float
     steps_rpm: tuple[float, ...] = ()
     mass_kg: float | None = None
+    power_w: float | None = None
 
     def __post_init__(self) -> None:
         require_range("swing_mm", self.swing_mm, 100.0, 1500.0)
@@ -84,6 +87,7 @@ class HouseWay:
     rough_wall: str = "tenth"  # tenth, computed
     second_hold: str = "tenon"  # tenon, recess
     inside: str = "rim-down"  # rim-down, centre-out
+    handle: str = "four"  # four, five times the overhang
     ladder: str = "long"  # long, short-paste
     finish: str = "hard-wax-oil"
     home_c: float = 20.0
@@ -102,6 +106,21 @@ class Bench:
     plates: tuple[HoldingPlate, ...] = ()
     grits: tuple[int, ...] = (80, 120, 180, 240, 320, 400, 600)
     way: HouseWay = field(default_factory=HouseWay)
+    tools: tuple[Tool, ...] = ()
+
+    def tools_of(self, kind: str) -> tuple[Tool, ...]:
+        """The tools of one kind."""
+        return tuple(t for t in self.tools if t.kind == kind)
+
+    @property
+    def knives(self) -> tuple[Knife, ...]:
+        """Coring knives."""
+        return tuple(t.knife() for t in self.tools_of("coring-knife"))
+
+    @property
+    def bars(self) -> tuple[Bar, ...]:
+        """Hollowing bars."""
+        return tuple(Bar(t.name, **t.sizes) for t in self.tools_of("bar"))
 
     def plates_of(self, kind: str) -> tuple[HoldingPlate, ...]:
         """The plates of one kind."""

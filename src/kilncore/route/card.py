@@ -5,10 +5,12 @@ from dataclasses import dataclass, field
 from kilncore.bench import Bench
 from kilncore.errors import Impossible, OutOfRange, Unknown
 from kilncore.route.facts import PieceFacts
+from kilncore.rules.direction import Directions
 from kilncore.rules.finish import Schedule
 from kilncore.rules.hold import ChainLink, Hold
 from kilncore.rules.rulebook import Verdict
 from kilncore.rules.sanding import Ladder
+from kilncore.rules.wall import Inside
 from kilncore.said import Caution, Figure, Sentence
 
 __all__ = ["Card", "CardAsk", "Drawing", "HoldChoice", "NoteField", "SchoolChoice", "check_notes"]
@@ -85,6 +87,8 @@ class Card:
     steps: tuple[Sentence, ...] = ()
     cautions: tuple[Caution, ...] = ()
     drawing: Drawing | None = None
+    directions: Directions | None = None
+    inside: Inside | None = None
     ladder: Ladder | None = None
     schedule: Schedule | None = None
     notes: tuple[NoteField, ...] = ()

@@ -1,9 +1,11 @@
 """What is known of a piece when its route is planned; most of it may be unknown."""
 
+import math
 from dataclasses import dataclass, field
 
 from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.rules.hold import FORMS, Form
+from kilncore.solids.design import Design
 from kilncore.wood.species import Species, species
 
 __all__ = ["PURPOSES", "STATES", "PieceFacts", "default_finish_mm"]
@@ -35,6 +37,7 @@ class PieceFacts:
     pith_mm: float | None = None
     mc_pct: float | None = None
     recorded: dict[str, dict[str, float | str]] = field(default_factory=dict)
+    design: Design | None = None
 
     def __post_init__(self) -> None:
         species(self.species_key)
@@ -87,9 +90,14 @@ class PieceFacts:
         return float(value) if isinstance(value, int | float) else None
 
     @property
+    def swing_share(self) -> float:
+        """The circle the farthest corner sweeps over the width: a square's diagonal."""
+        return math.sqrt(2.0) if self.form_key == "winged-bowl" else 1.0
+
+    @property
     def speed_conditions(self) -> tuple[str, ...]:
-        """Conditions that slow the lathe; a natural edge carries bark."""
-        extra = ("barky",) if self.form_key == "natural-edge-bowl" else ()
+        """Conditions that matter to the lathe's speed; a natural edge carries bark."""
+        extra = {"natural-edge-bowl": ("barky",), "winged-bowl": ("winged",)}.get(self.form_key, ())
         return tuple(dict.fromkeys((*self.conditions, *extra)))
 
 

@@ -181,7 +181,7 @@ def plan_route(facts: PieceFacts, *, bench: Bench) -> tuple[PlannedStage, ...]:
             {"way": way.label, "states": " or ".join(way.states), "state": facts.state},
         )
     swing = bench.lathe.swing_mm
-    if facts.diameter_mm > swing:
+    if facts.diameter_mm * facts.swing_share > swing:
         raise Impossible(
             "larger-than-swing",
             "diameter_mm",

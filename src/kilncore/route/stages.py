@@ -3,12 +3,14 @@
 from kilncore.errors import CoreError
 from kilncore.route.card import Card, CardAsk, Drawing, HoldChoice, NoteField, SchoolChoice
 from kilncore.route.facts import SETTLED_MC_PCT, PieceFacts
+from kilncore.rules.direction import Directions, cut_directions
 from kilncore.rules.finish import Schedule, all_finishes, finish_schedule, finish_system
 from kilncore.rules.hold import ChainLink, Hold, HoldAsk, hold_chain, holds_for
 from kilncore.rules.sanding import STARTS, grit_ladder
 from kilncore.rules.speed import SpeedAsk, speed_band
 from kilncore.rules.wall import (
     ROUGH_WALL,
+    Inside,
     Strains,
     bowl_inside,
     clean_up_mm,
@@ -16,6 +18,8 @@ from kilncore.rules.wall import (
     strains,
 )
 from kilncore.said import Caution, Figure, Limit, Sentence, say
+from kilncore.solids.curve import Path
+from kilncore.solids.measure import measured, wall_of
 from kilncore.solids.revolve import Vessel, foot_share, vessel
 from kilncore.wood.emc import emc_pct
 
@@ -49,7 +53,7 @@ def _speed(ask: CardAsk, stage: str, swing_mm: float, **more: object) -> Figure:
     facts = ask.facts
     return speed_band(
         SpeedAsk(
-            swing_mm=swing_mm,
+            swing_mm=swing_mm * facts.swing_share,
             stage=stage,
             conditions=facts.speed_conditions,
             length_mm=facts.height_mm if facts.form.grain == "end-grain" else None,
@@ -78,6 +82,7 @@ def _hold_ask(facts: PieceFacts, moment: str, *, green: bool, diameter: float) -
         barky="barky" in facts.speed_conditions,
         shrink_pct=_strains(facts).across_pct if green or moment == "remount" else 0.0,
         rim_mm=diameter,
+        gb=facts.wood.gb.typical,
     )
 
 
@@ -113,13 +118,43 @@ def _best(choice: HoldChoice) -> Hold | None:
     return next((h for h in choice.holds if h.verdict == "best"), None)
 
 
+def _own_drawing(facts: PieceFacts, tenon: float | None, lost: float) -> tuple[Drawing, Vessel]:
+    """The form drawn for this very piece on the shape bench."""
+    assert facts.design is not None
+    outer, inner = facts.design.paths()
+    solid, wall = measured(outer, inner, half_mm=facts.design.half_mm), wall_of(outer, inner)
+    dimensions = (
+        Figure("diameter_mm", "outside", value=2.0 * max(r for r, _ in outer)),
+        Figure("wall_mm", "thinnest wall", value=wall.thin[2]),
+        Figure("bottom_mm", "bottom", value=wall.bottom_mm),
+        Figure("height_mm", "height", value=outer[-1][1]),
+    )
+    radius, height = facts.diameter_mm / 2.0, facts.height_mm
+    drawing = Drawing(outer, inner, radius, height, dimensions, tenon / 2.0 if tenon else None, lost)
+    areas = (solid.outside_cm2, solid.inside_cm2)
+    return drawing, Vessel(outer, inner, solid.outer_cm3, solid.outer_cm3 - solid.wood_cm3, *areas)
+
+
+def _directions(ask: CardAsk, outer: Path, inner: Path) -> Directions:
+    return cut_directions(outer, inner, grain=ask.facts.form.grain, inside=ask.bench.way.inside)
+
+
 def _drawing(
-    facts: PieceFacts, *, diameter: float, height: float, wall: float, bottom: float, hold: Hold | None
+    facts: PieceFacts,
+    *,
+    diameter: float,
+    height: float,
+    wall: float,
+    bottom: float,
+    hold: Hold | None,
+    rough: bool = False,
 ) -> tuple[Drawing, Vessel]:
     sizes = {s.name: s.value or 0.0 for s in (hold.sizes if hold else ())}
     tenon = sizes.get("tenon_diameter_mm")
     lost = hold.depth_lost_mm if hold and tenon else 0.0
     body = max(height - lost, height * 0.5)
+    if facts.design is not None and not rough:
+        return _own_drawing(facts, tenon, lost)
     foot = foot_share(facts.form.family) * diameter
     shape = vessel(
         facts.form.family,
@@ -232,7 +267,7 @@ def _warp(facts: PieceFacts, moved: Strains) -> Figure:
     across = facts.diameter_mm * (moved.across_pct - moved.along_pct) / 100.0
     rises = (
         "the two ends of the grain stay higher and the sides drop"
-        if facts.form.key == "side-grain-bowl"
+        if facts.form.key != "natural-edge-bowl"
         else "the sides rise and the two ends of the grain drop"
     )
     if facts.form.grain == "end-grain":
@@ -338,13 +373,14 @@ def rough_card(ask: CardAsk) -> Card:
     second = _holds(ask, "hollow", "For hollowing", green=True, diameter=diameter.value or 0.0)
     thick = min(wall.value or 0.0, 0.45 * (diameter.value or 0.0))
     bottom = min(1.2 * thick, 0.6 * facts.height_mm)
-    drawing, _ = _drawing(
+    drawing, shape = _drawing(
         facts,
         diameter=diameter.value or 0.0,
         height=facts.height_mm,
         wall=thick,
         bottom=bottom,
         hold=_best(second),
+        rough=True,
     )
     cautions = [_START_CAUTION, *_wood_cautions(facts)]
     if diameter.why and diameter.why.code == "blank-too-small":
@@ -376,6 +412,7 @@ def rough_card(ask: CardAsk) -> Card:
         steps=_rough_steps(facts),
         cautions=tuple(cautions),
         drawing=drawing,
+        directions=_directions(ask, shape.outer, shape.inner),
         notes=_rough_notes(thick, diameter.value or 0.0, facts.height_mm - 10, bottom),
     )
 
@@ -561,6 +598,7 @@ def turn_card(ask: CardAsk) -> Card:
         inputs=inputs,
         moment="remount",
         swing=long_mm,
+        inside=inside,
     )
 
 
@@ -578,6 +616,7 @@ def _finish_turning(
     swing: float,
     green: bool = False,
     first: HoldChoice | None = None,
+    inside: Inside | None = None,
 ) -> Card:
     facts = ask.facts
     hold = _holds(ask, moment, "In the chuck", green=green, diameter=diameter)
@@ -586,6 +625,8 @@ def _finish_turning(
         facts, diameter=diameter, height=height, wall=wall, bottom=bottom, hold=_best(hold)
     )
     body = shape.outer[-1][1]
+    if facts.design is not None:
+        bottom = shape.inner[0][1]
     depth = Figure(
         "depth_hole_mm",
         "Depth hole, from the rim",
@@ -635,6 +676,8 @@ def _finish_turning(
         steps=_inside_steps(ask),
         cautions=(_START_CAUTION, *_wood_cautions(facts)),
         drawing=drawing,
+        directions=_directions(ask, shape.outer, shape.inner),
+        inside=inside,
         notes=(
             NoteField(
                 "final_diameter_mm", "Final diameter", value=round(diameter), low=20, high=1200, required=True

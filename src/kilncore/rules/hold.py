@@ -3,6 +3,15 @@
 from dataclasses import dataclass, replace
 
 from kilncore.bench import Bench, HoldingPlate, JawSet
+from kilncore.rules.strength import (
+    glue_order_nm,
+    lag_screw_n,
+    pull_of_turn_n,
+    recess_order_nm,
+    specific_gravity_12,
+    tenon_order_nm,
+    wood_screw_n,
+)
 from kilncore.said import Caution, Figure, Sentence, say
 
 __all__ = ["FORMS", "ChainLink", "Form", "Hold", "HoldAsk", "hold_chain", "holds_for", "tenon_sizes"]
@@ -26,6 +35,9 @@ FORMS: dict[str, Form] = {
         Form("side-grain-bowl", "Bowl, side grain", "side-grain", "hemisphere", True, False),
         Form("natural-edge-bowl", "Natural-edge bowl", "side-grain", "hemisphere", False, False),
         Form("end-grain-vase", "Vase, end grain", "end-grain", "vase", True, True),
+        Form("hollow-form", "Hollow form, end grain", "end-grain", "vase", True, True),
+        Form("platter", "Platter, side grain", "side-grain", "platter", True, False),
+        Form("winged-bowl", "Square or winged bowl", "side-grain", "open", False, False),
     )
 }
 
@@ -45,6 +57,13 @@ class HoldAsk:
     barky: bool = False
     shrink_pct: float = 0.0
     rim_mm: float | None = None
+    gb: float = 0.55
+    foot_mm: float | None = None
+
+    @property
+    def soft_share(self) -> float:
+        """What soft, wet or cracked wood still holds, against sound dry wood (assumed)."""
+        return (0.4 if self.punky else 1.0) * (0.6 if self.green else 1.0) * (0.5 if self.cracked else 1.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +85,10 @@ class Hold:
     source: str = "common-practice"
     rank: float = 0.0
     but: Sentence | None = None
+    order_nm: float | None = None
+    order: int | None = None
+    leaves: Sentence | None = None
+    checks: tuple[Sentence, ...] = ()
 
 
 def holds_for(ask: HoldAsk, *, bench: Bench) -> tuple[Hold, ...]:
@@ -90,8 +113,63 @@ def holds_for(ask: HoldAsk, *, bench: Bench) -> tuple[Hold, ...]:
     judged = [judge(ask, bench) for judge in _MOMENTS[ask.moment]]
     usable = sorted((h for h in judged if h.verdict != "no"), key=lambda h: -h.rank)
     refused = [h for h in judged if h.verdict == "no"]
-    marked = [_mark(h, "best" if i == 0 else "possible") for i, h in enumerate(usable)]
+    firm = sorted((h.order_nm for h in usable if h.order_nm is not None), reverse=True)
+    checks = _checks(ask, bench)
+    marked = [
+        replace(
+            _mark(h, "best" if i == 0 else "possible"),
+            order=firm.index(h.order_nm) + 1 if h.order_nm is not None else None,
+            leaves=_LEAVES.get(h.key),
+            checks=checks,
+        )
+        for i, h in enumerate(usable)
+    ]
     return (*marked, *refused)
+
+
+def _checks(ask: HoldAsk, bench: Bench) -> tuple[Sentence, ...]:
+    """What to look at before switching on, for this piece."""
+    said = [say("turn-by-hand", "Turn it by hand once round: rest, tailstock and corners clear.")]
+    if ask.moment in ("first", "hollow") or ask.green:
+        said.append(say("tighten", "Tighten again after the first minute; green wood gives."))
+    if not ask.form.even_rim:
+        said.append(
+            say(
+                "rim-invisible",
+                "The corners and dips of the rim cannot be seen turning: mark the rest's place, hands behind it.",
+            )
+        )
+    if ask.cracked or ask.barky:
+        said.append(
+            say("loose", "Press and tap: what sounds loose or moves comes off before the lathe turns.")
+        )
+    if ask.height_mm > 1.2 * ask.diameter_mm:
+        steady = next(
+            (
+                t
+                for t in bench.tools_of("steady")
+                if t.sizes["low_mm"] <= ask.diameter_mm <= t.sizes["high_mm"]
+            ),
+            None,
+        )
+        said.append(
+            say(
+                "steady",
+                "It stands {height_mm} out: {name} behind the cut, set with the lathe off.",
+                height_mm=ask.height_mm,
+                name=steady.name,
+            )
+            if steady
+            else say(
+                "tall-tailstock",
+                "It stands {height_mm} out and no steady in the shop fits: tailstock as long as it can stay.",
+                height_mm=ask.height_mm,
+            )
+        )
+    else:
+        said.append(say("tailstock-up", "Tailstock up wherever the form lets it."))
+    said.append(say("speed-down", "Speed dial down, then switch on, standing aside."))
+    return tuple(said)
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,6 +235,7 @@ _LEAVES: dict[str, Sentence] = {
     "tenon": say("leaves-tenon", "Stays on the foot until the piece is reversed."),
     "recess": say("leaves-recess", "May stay in the base for good."),
     "glue-block": say("leaves-block", "Is turned off with the foot."),
+    "collet": say("leaves-spigot", "The spigot stays on the foot until the piece is reversed."),
 }
 
 
@@ -187,6 +266,7 @@ _BUT: dict[str, Sentence] = {
     ),
     "tenon": say("costs-depth", "It costs its own length in depth."),
     "recess": say("ring-carries", "The ring of wood round it carries all of the pull, and bursts when thin."),
+    "collet": say("collet-small", "For small work only; the spigot must be turned to its very size."),
     "glue-block": say("glue-time", "It wants dry flat faces and hours for the glue."),
     "jam-chuck": say("own-block", "A block must be turned to fit this very piece."),
     "expanding-jaws": say("rated-slow", "It grips only the rim, and turns no faster than it is rated for."),
@@ -233,6 +313,8 @@ def _worm(ask: HoldAsk, bench: Bench) -> Hold:
     ]
     if spacer > 0.5:
         sizes.append(_size("spacer_mm", "Plywood spacer", spacer))
+    gravity = specific_gravity_12(ask.gb)
+    sizes.append(_pulls(lag_screw_n(gravity, diameter_mm=worm.diameter_mm, length_mm=depth), ask))
     rank = 3.0
     if not ask.form.even_rim:
         rank, why = (
@@ -248,6 +330,15 @@ def _worm(ask: HoldAsk, bench: Bench) -> Hold:
     return Hold(key, label, "possible", tuple(why), tuple(sizes), cautions, rank=rank)
 
 
+def _pulls(load: float, ask: HoldAsk, label: str = "Pulls straight out at") -> Figure:
+    text = (
+        "An average of tests in sound dry wood of this weight. Wet, soft or cracked wood holds less, and no one "
+        "works near it: the handbook's advice is a fifth."
+    )
+    return Figure("load_n", label, value=round(load, -1), why=say("screw-load", text), source="wood-handbook", group="hold",
+                  inputs={"gravity": round(specific_gravity_12(ask.gb), 3)})  # fmt: skip
+
+
 def _faceplate(ask: HoldAsk, bench: Bench) -> Hold:
     key, label = "faceplate", "Faceplate"
     fitting = [p for p in bench.plates_of("faceplate") if p.low_mm <= ask.diameter_mm * 0.75]
@@ -255,7 +346,11 @@ def _faceplate(ask: HoldAsk, bench: Bench) -> Hold:
         return _no(key, label, say("no-plate", "No faceplate in the shop is small enough for it."))
     plate = max(fitting, key=lambda p: p.low_mm)
     room = ask.height_mm - ask.bottom_mm - 4.0
-    length = min(40.0 if ask.form.grain == "end-grain" else 32.0, room)
+    owned = [t for t in bench.tools_of("screws") if t.sizes["length_mm"] - 6.0 <= room]
+    screw = max(owned, key=lambda t: t.sizes["length_mm"], default=None)
+    end = ask.form.grain == "end-grain"
+    length = min(screw.sizes["length_mm"] - 6.0 if screw else 40.0 if end else 32.0, room)
+    shank = screw.sizes["diameter_mm"] if screw else 5.0
     if length < 12.0:
         return _no(key, label, say("screws-short", "Screws would come through the finished bottom."))
     screws = 8 if ask.diameter_mm >= 250.0 else 6 if ask.diameter_mm >= 180.0 else 4
@@ -274,10 +369,18 @@ def _faceplate(ask: HoldAsk, bench: Bench) -> Hold:
     if not ask.form.even_rim:
         rank -= 0.7
         why.append(say("bark-off", "The bark must be cut flat under the plate."))
+    one = wood_screw_n(specific_gravity_12(ask.gb), diameter_mm=shank, length_mm=length, end_grain=end)
+    push = pull_of_turn_n(
+        one, count=screws, circle_mm=0.75 * plate.low_mm, plate_mm=plate.low_mm, arm_mm=ask.height_mm
+    )
     sizes = (
         _size("plate_diameter_mm", f"Plate: {plate.name}", plate.low_mm),
-        _size("screw_length_mm", f"{screws} wood screws, into the wood", length),
-    )
+        _size("screw_length_mm", f"{screws} {screw.name if screw else 'wood screws'}, into the wood", length),
+        _pulls(one, ask, "One screw pulls out at"),
+        Figure("push_n", "First screw gives at a push on the far face of", value=round(push, -1), source="geometry", group="hold",
+               why=say("levering", "The plate levers over its edge; the worst way round of {screws} screws on a circle of {circle_mm}.",
+                       screws=str(screws), circle_mm=0.75 * plate.low_mm)),
+    )  # fmt: skip
     cautions = (
         Caution(
             "care",
@@ -387,7 +490,8 @@ def _tenon(ask: HoldAsk, bench: Bench) -> Hold:
             )
         )
     rank = 3.0 + (0.5 if bench.way.second_hold == "tenon" else 0.0)
-    return Hold(key, label, "possible", tuple(why), sizes, tuple(cautions), length, rank=rank)
+    firm = tenon_order_nm(diameter, end_grain=ask.form.grain == "end-grain", share=ask.soft_share)
+    return Hold(key, label, "possible", tuple(why), sizes, tuple(cautions), length, rank=rank, order_nm=firm)
 
 
 def _recess(ask: HoldAsk, bench: Bench) -> Hold:
@@ -403,6 +507,14 @@ def _recess(ask: HoldAsk, bench: Bench) -> Hold:
     jaw = min(fitting, key=lambda j: abs((j.recess_low_mm + j.recess_high_mm) / 2 - wanted))
     diameter = min(max(wanted, jaw.recess_low_mm + 1.0), jaw.recess_high_mm - 2.0)
     around = max(12.0, 0.06 * ask.diameter_mm)
+    if ask.foot_mm is not None and (ask.foot_mm - diameter) / 2.0 < 0.6 * around:
+        text = "A foot of {foot_mm} leaves {ring_mm} of wood outside a recess of {recess_mm}: it bursts. {want_mm} is wanted."
+        ring = max((ask.foot_mm - diameter) / 2.0, 0.0)
+        return _no(
+            key,
+            label,
+            say("foot-thin", text, foot_mm=ask.foot_mm, ring_mm=ring, recess_mm=diameter, want_mm=around),
+        )
     sizes = (
         _size("recess_diameter_mm", f"Recess diameter, {jaw.name} jaws", diameter),
         _size("recess_depth_mm", "Recess depth", 4.0),
@@ -419,7 +531,8 @@ def _recess(ask: HoldAsk, bench: Bench) -> Hold:
         rank -= 0.5
         why.append(say("green-recess", "Green wood moves round the jaws: open gently, check often."))
     cautions = (Caution("care", say("gently", "Open slowly, light pressure.")),)
-    return Hold(key, label, "possible", tuple(why), sizes, cautions, 4.0, rank=rank)
+    firm = recess_order_nm(diameter, ring_mm=around, depth_mm=4.0, share=ask.soft_share)
+    return Hold(key, label, "possible", tuple(why), sizes, cautions, 4.0, rank=rank, order_nm=firm)
 
 
 def _glue(ask: HoldAsk, bench: Bench) -> Hold:
@@ -438,7 +551,35 @@ def _glue(ask: HoldAsk, bench: Bench) -> Hold:
     sizes = (_size("block_diameter_mm", "Block, about the foot's size", 0.4 * ask.diameter_mm),)
     cautions = (Caution("care", say("flat", "Both faces flat and sanded; mind heat and a cold shop.")),)
     shallow = ask.height_mm < 55.0
-    return Hold(key, label, "possible", why, sizes, cautions, rank=3.6 if shallow else 1.2)
+    firm = glue_order_nm(0.4 * ask.diameter_mm, share=ask.soft_share)
+    return Hold(key, label, "possible", why, sizes, cautions, rank=3.6 if shallow else 1.2, order_nm=firm)
+
+
+def _collet(ask: HoldAsk, bench: Bench) -> Hold:
+    key, label = "collet", "Collet on a spigot"
+    owned = bench.tools_of("collet")
+    if not owned:
+        return _no(key, label, say("not-owned", "There is none in the shop."))
+    fitting = [t for t in owned if 0.3 * ask.diameter_mm <= t.sizes["bore_mm"] <= 0.8 * ask.diameter_mm]
+    if not fitting:
+        text = "Its bore is too small to carry {diameter_mm}, or as wide as the piece."
+        return _no(key, label, say("collet-size", text, diameter_mm=ask.diameter_mm))
+    tool = min(fitting, key=lambda t: abs(t.sizes["bore_mm"] - 0.45 * ask.diameter_mm))
+    length = min(tool.sizes["depth_mm"] - 2.0, 0.8 * tool.sizes["bore_mm"])
+    why = [say("all-round", "Closes all round: hardly marks, and a waste block goes back in true.")]
+    if ask.green:
+        why.append(say("green-spigot", "Green, the spigot shrinks away from it: tighten before every start."))
+    sizes = (
+        _size("tenon_diameter_mm", f"Spigot, {tool.name}", tool.sizes["bore_mm"]),
+        _size("tenon_length_mm", "Spigot length", length),
+    )
+    cautions = (
+        Caution("care", say("spigot-size", "Turn the spigot to its very size: a collet closes by a hair.")),
+    )
+    firm = tenon_order_nm(
+        tool.sizes["bore_mm"], end_grain=ask.form.grain == "end-grain", share=ask.soft_share
+    )
+    return Hold(key, label, "possible", tuple(why), sizes, cautions, length, rank=1.8, order_nm=firm)
 
 
 def _jam(ask: HoldAsk, bench: Bench) -> Hold:
@@ -525,7 +666,7 @@ def _reversing(ask: HoldAsk, bench: Bench) -> Hold:
 
 _MOMENTS = {
     "first": (_worm, _faceplate, _between),
-    "hollow": (_tenon, _recess, _glue),
-    "remount": (_tenon, _recess, _glue),
+    "hollow": (_tenon, _recess, _glue, _collet),
+    "remount": (_tenon, _recess, _glue, _collet),
     "foot": (_jam, _expanding, _reversing),
 }

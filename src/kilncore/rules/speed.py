@@ -8,7 +8,19 @@ from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.said import Figure, Limit, say
 from kilncore.units import inches_from_mm
 
-__all__ = ["CONDITIONS", "SPEED_STAGES", "SpeedAsk", "SpeedStage", "imbalance_limit_rpm", "speed_band"]
+__all__ = [
+    "CONDITIONS",
+    "GRADES_MM_S",
+    "SPEED_STAGES",
+    "RimSpeed",
+    "SpeedAsk",
+    "SpeedStage",
+    "balance_grade",
+    "imbalance_limit_rpm",
+    "offset_from_counterweight_mm",
+    "speed_band",
+    "surface_speeds",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +61,12 @@ CONDITIONS: dict[str, tuple[str, float]] = {
 
 FORCE_SHARE = 0.10
 GRAVITY = 9.81
+# Balance quality grades, e times omega in mm/s; the coarse end of the standard's row.
+GRADES_MM_S = (4000.0, 1600.0, 630.0, 250.0, 100.0, 40.0, 16.0, 6.3)
+# The coarsest a free-standing lathe is asked to carry (assumed).
+COARSEST_MM_S = 630.0
+# Share of the motor's power that reaches the edge (assumed).
+AT_THE_EDGE = 0.7
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,6 +239,7 @@ def _limits(ask: SpeedAsk, stage: SpeedStage, lathe: Lathe) -> list[Limit]:
         limits.append(Limit("hold", "rating of the hold", ask.rated_rpm, why, "common-practice"))
     limits.extend(_slender(ask, rim))
     limits.extend(_unbalanced(ask, lathe))
+    limits.extend(_graded(ask))
     return limits
 
 
@@ -246,3 +265,106 @@ def _unbalanced(ask: SpeedAsk, lathe: Lathe) -> list[Limit]:
         offset_mm=ask.offset_mm,
     )
     return [Limit("imbalance", "out of balance", value, why, "iso-21940-11")]
+
+
+def _graded(ask: SpeedAsk) -> list[Limit]:
+    if ask.offset_mm is None:
+        return []
+    value = COARSEST_MM_S / ask.offset_mm * 60.0 / (2.0 * math.pi)
+    text = "Its centre of gravity circles {offset_mm} off the axis: past balance grade G {grade} it shakes the floor."
+    why = say("balance-grade", text, offset_mm=ask.offset_mm, grade=f"{COARSEST_MM_S:.0f}")
+    return [Limit("balance-grade", "balance grade", value, why, "iso-21940-11")]
+
+
+def offset_from_counterweight_mm(weight_g: float, *, radius_mm: float, mass_kg: float) -> float:
+    """Return how far the centre of gravity lies off the axis, from the weight that balances it.
+
+    Parameters
+    ----------
+    weight_g : float
+        Hung on the light side until the work stays where it is left. [g]
+    radius_mm : float
+        Where it hangs. [mm]
+    mass_kg : float
+        The work. [kg]
+
+    Returns
+    -------
+    offset_mm : float
+        Counterweight times radius over mass. [mm]
+
+    References
+    ----------
+    .. [geometry] balance of moments.
+    """
+    require_range("weight_g", weight_g, 0.1, 20000.0)
+    require_range("radius_mm", radius_mm, 1.0, 800.0)
+    require_range("mass_kg", mass_kg, 0.01, 200.0)
+    return weight_g / 1000.0 * radius_mm / mass_kg
+
+
+def balance_grade(offset_mm: float, *, speed_rpm: float) -> tuple[float, float]:
+    """Return e times omega, and the balance grade it falls into.
+
+    Parameters
+    ----------
+    offset_mm : float
+        Centre of gravity to axis. [mm]
+    speed_rpm : float
+        Speed. [rpm]
+
+    Returns
+    -------
+    e_omega, grade : float
+        Both in mm/s; the finest grade not below it, the coarsest of the row past it.
+
+    References
+    ----------
+    .. [iso-21940-11] grades G are e_per times omega in mm/s.
+    """
+    product = offset_mm * speed_rpm * 2.0 * math.pi / 60.0
+    return product, next((g for g in reversed(GRADES_MM_S) if product <= g), GRADES_MM_S[0])
+
+
+@dataclass(frozen=True, slots=True)
+class RimSpeed:
+    """Speed of the surface at a radius, at the slow and fast end of the band; what the motor can push there."""
+
+    radius_mm: float
+    low_m_s: float
+    high_m_s: float
+    push_n: float | None
+
+
+def surface_speeds(
+    swing_mm: float, *, low_rpm: float, high_rpm: float, power_w: float | None = None, rows: int = 5
+) -> tuple[RimSpeed, ...]:
+    """Return how fast the surface runs from the rim to the centre.
+
+    Parameters
+    ----------
+    swing_mm : float
+        Circle of the farthest corner. [mm]
+    low_rpm, high_rpm : float
+        The band. [rpm]
+    power_w : float, optional
+        Of the motor; most of it reaches the edge.
+    rows : int
+        How many radii.
+
+    Returns
+    -------
+    rows : tuple of RimSpeed
+        Rim first; the centre stands still.
+
+    References
+    ----------
+    .. [geometry] pi d n.
+    """
+    out = []
+    for i in range(rows):
+        r = swing_mm / 2.0 * (1.0 - i / (rows - 1))
+        low, high = (2.0 * math.pi * r / 1000.0 * n / 60.0 for n in (low_rpm, high_rpm))
+        push = AT_THE_EDGE * power_w / high if power_w and high > 0.1 else None
+        out.append(RimSpeed(r, low, high, push))
+    return tuple(out)

@@ -188,12 +188,16 @@ def _tenth(*, rough_mm: float, **_: float) -> tuple[float, Sentence]:
 
 @dataclass(frozen=True, slots=True)
 class Inside:
-    """The round bowl still lying in a dried oval."""
+    """The round bowl still lying in a dried oval, and the oval it was read from. [mm]."""
 
     diameter_mm: float
     wall_mm: float
     oval_mm: float
     clean_mm: float
+    long_mm: float = 0.0
+    short_mm: float = 0.0
+    wall_long_mm: float = 0.0
+    wall_short_mm: float = 0.0
 
 
 def bowl_inside(
@@ -255,4 +259,13 @@ def bowl_inside(
             "Leave it oval, cut the rim down, or take less off.",
             {"clean_mm": clean_mm, "short_by_mm": -wall},
         )
-    return Inside(short_mm - 2.0 * clean_mm, wall, long_mm - short_mm, clean_mm)
+    return Inside(
+        short_mm - 2.0 * clean_mm,
+        wall,
+        long_mm - short_mm,
+        clean_mm,
+        long_mm,
+        short_mm,
+        wall_long_mm,
+        wall_short_mm,
+    )

@@ -1,0 +1,1 @@
+"""Taking bowls out of a bowl."""
