@@ -1,5 +1,6 @@
 """Instruments on a line, as real ones are reached: over sockets, with all that goes wrong on one."""
 
+import itertools
 import time
 from datetime import UTC, datetime
 
@@ -70,30 +71,30 @@ def test_kilograms_on_the_line_are_grams_in_the_app(stand):
     )
 
 
+def ticking():
+    """A clock that counts the lines read instead of the seconds, so that a busy machine changes nothing."""
+    return itertools.count().__next__
+
+
 def test_a_scale_that_never_rests_says_so(stand):
-    answer = read_scale(stand(ScaleLines(900.0, settle=10_000)), clock=time.monotonic, timeout_s=0.3)
+    answer = read_scale(stand(ScaleLines(900.0, settle=10_000)), clock=ticking(), timeout_s=8.0)
     assert answer.state == "moving" and answer.value == pytest.approx(900, rel=0.9)
 
 
 def test_overload_garbage_and_below_zero_are_told_apart(stand):
+    assert read_scale(stand(Script(b"OL\r\n", b"OL\r\n")), clock=ticking(), timeout_s=8.0).state == "overload"
     assert (
-        read_scale(stand(Script(b"OL\r\n", b"OL\r\n")), clock=time.monotonic, timeout_s=0.3).state
-        == "overload"
-    )
-    assert (
-        read_scale(stand(Script(b"\xf0\x9f\r\n", b"x!\r\n")), clock=time.monotonic, timeout_s=0.3).state
+        read_scale(stand(Script(b"\xf0\x9f\r\n", b"x!\r\n")), clock=ticking(), timeout_s=8.0).state
         == "garbage"
     )
-    assert (
-        read_scale(stand(Script(b"ST -3.0 g\r\n")), clock=time.monotonic, timeout_s=0.3).state == "negative"
-    )
+    assert read_scale(stand(Script(b"ST -3.0 g\r\n")), clock=ticking(), timeout_s=8.0).state == "negative"
 
 
 def test_garbage_before_and_between_steady_lines_does_not_matter(stand):
     lines = Script(
         b"34.5 g\r\n"[3:], b"ST +812.0 g\r\n", b"\x00\x01\r\n", b"ST +812.0 g\r\n", b"ST +812.0 g\r\n"
     )
-    assert read_scale(stand(lines), clock=time.monotonic, timeout_s=1.0).value == 812.0
+    assert read_scale(stand(lines), clock=ticking(), timeout_s=20.0).value == 812.0
 
 
 def test_a_lost_line_is_unreachable_and_a_dumb_one_silent(stand):
@@ -107,7 +108,7 @@ def test_a_lost_line_is_unreachable_and_a_dumb_one_silent(stand):
 
 
 def test_a_line_broken_in_the_middle_keeps_what_was_steady(stand):
-    answer = read_scale(stand(Script(b"ST +700.0 g\r\n", b"ST +70")), clock=time.monotonic, timeout_s=0.5)
+    answer = read_scale(stand(Script(b"ST +700.0 g\r\n", b"ST +70")), clock=ticking(), timeout_s=8.0)
     assert answer.state in ("steady", "unreachable")
     assert answer.value in (700.0, None)
 
@@ -116,7 +117,7 @@ def test_a_pin_meter_is_read_and_past_its_range_it_says_so(stand):
     assert read_meter(stand(MeterLines(14.2)), clock=time.monotonic).value == pytest.approx(14.2, abs=0.2)
     off = read_meter(stand(MeterLines(14.2, wood_adds_pct=1.5)), clock=time.monotonic)
     assert off.value == pytest.approx(12.7, abs=0.2)  # set for another wood, it reads so much off
-    wet = read_meter(stand(MeterLines(95.0)), clock=time.monotonic, timeout_s=0.3)
+    wet = read_meter(stand(MeterLines(95.0)), clock=ticking(), timeout_s=8.0)
     assert wet.state == "overload" and "Wetter" in wet.words
 
 
