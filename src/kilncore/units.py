@@ -39,6 +39,8 @@ SUFFIXES: dict[str, str] = {
     "_um": "µm",
     "_cm2": "cm2",
     "_n": "N",
+    "_w": "W",
+    "_nm": "N m",
     "_deg": "deg",
 }
 

@@ -12,7 +12,7 @@
     { href: '/bench', label: 'Bench' },
     { href: '/shop', label: 'Shop' },
   ]
-  const INSIDE: Record<string, string> = { new: '/yard', pieces: '/yard', piece: '/yard', round: '/drying', odd: '/yard', tags: '/yard' }
+  const INSIDE: Record<string, string> = { new: '/yard', pieces: '/yard', piece: '/yard', round: '/drying', odd: '/yard', tags: '/yard', shape: '/bench', cores: '/bench', cutting: '/bench' }
   let sheet = $state<HTMLDialogElement>()
   let first = $derived(router.location.split('/')[1] ?? '')
   let here = $derived(INSIDE[first] ?? `/${first}`)

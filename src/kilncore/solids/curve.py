@@ -131,7 +131,8 @@ def from_points(
         kept.reverse()
     low = min(z for _, z in kept) if to_foot else 0.0
     kept = [(r, z - low) for r, z in kept]
-    if kept[0][0] < tolerance_mm and len(kept) > 3 and abs(kept[1][1] - kept[0][1]) < tolerance_mm:
+    flat = kept[0][0] < tolerance_mm and kept[1][0] > 5.0 and abs(kept[1][1] - kept[0][1]) < 0.3
+    if flat and len(kept) > 3:
         kept = kept[1:]  # the flat of the foot is drawn by itself
     corners = {i for i in range(1, len(kept) - 1) if _bends(kept, i)}
     chosen = sorted({0, len(kept) - 1, *sorted(corners)[: max(0, handles - 2)]})

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "server.apps.yard",
     "server.apps.pieces",
     "server.apps.drying",
+    "server.apps.lathe",
     "server.apps.demo",
 ]
 

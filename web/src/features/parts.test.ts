@@ -27,7 +27,7 @@ afterEach(() => {
 
 const say = (template: string, params = {}) => ({ code: template, template, params })
 const hold = (key: string, verdict: string, change = {}): Shapes['Hold'] => ({
-  key, label: key, verdict, why: [say(`why ${key}`)], sizes: [], cautions: [], depth_lost_mm: 0, rated_rpm: null, source: 'common-practice', rank: 0,
+  key, label: key, verdict, why: [say(`why ${key}`)], sizes: [], cautions: [], checks: [], depth_lost_mm: 0, rated_rpm: null, source: 'common-practice', rank: 0,
   but: verdict === 'possible' ? say(`but ${key}`) : null, ...change,
 })
 

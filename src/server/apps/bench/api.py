@@ -8,10 +8,20 @@ from django.utils import timezone
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from kilncore.errors import Impossible
 from kilncore.route.card import Card, CardAsk
 from kilncore.route.planner import STAGES
 from kilncore.route.stages import care_note
-from kilncore.rules.speed import CONDITIONS, SPEED_STAGES, SpeedAsk, speed_band
+from kilncore.rules.speed import (
+    CONDITIONS,
+    SPEED_STAGES,
+    RimSpeed,
+    SpeedAsk,
+    balance_grade,
+    offset_from_counterweight_mm,
+    speed_band,
+    surface_speeds,
+)
 from kilncore.said import Figure, Sentence
 from kilncore.sources import Source, all_sources
 from server.api.problems import PROBLEMS
@@ -20,6 +30,9 @@ from server.apps.bench import services
 from server.apps.drying.api import WeighIn
 from server.apps.drying.api import schemas as drying_schemas
 from server.apps.drying.models import Stay
+from server.apps.lathe.api import speed_out
+from server.apps.lathe.schemas import SpeedOut
+from server.apps.lathe.services import last_speeds
 from server.apps.pieces.api import piece_out
 from server.apps.pieces.models import Piece
 from server.apps.pieces.queries import facts_of, piece_of, stage_of
@@ -33,6 +46,12 @@ KindPath = Path(..., max_length=40)
 
 Value = Annotated[Length, Field(strict=True)] | Line
 NoteMap = Annotated[dict[Annotated[str, Field(max_length=40)], Value], Field(max_length=30)]
+
+
+# Kind of work at the lathe a stage's speeds are looked up by.
+LIKE = {
+    "rough": "rough", "turn": "finish", "turn-green": "finish", "turn-dry": "finish", "sand": "sand", "foot": "foot",
+}  # fmt: skip
 
 
 class Trial(Input):
@@ -63,6 +82,7 @@ class CardOut(Schema):
     card: Card
     coats: list[CoatTime]
     cured_at: datetime | None
+    speeds: list[SpeedOut] = []
 
 
 class ReckonIn(Input):
@@ -74,14 +94,29 @@ class ReckonIn(Input):
     tailstock: bool = True
     length_mm: Length | None = None
     rated_rpm: Length | None = None
+    mass_kg: Length | None = None
+    offset_mm: Length | None = None
+    weight_g: Length | None = None
+    radius_mm: Length | None = None
+
+
+class BalanceOut(Schema):
+    """How far the work's centre of gravity runs off the axis, and the grade that is at the band's top."""
+
+    offset_mm: float
+    e_omega: float
+    grade: float
 
 
 class ReckonOut(Schema):
-    """The speed band, and what may be asked."""
+    """The speed band, what may be asked, the surface's speed, balance, and what was used last time."""
 
     speed: Figure
     stages: dict[str, str]
     conditions: dict[str, str]
+    surface: list[RimSpeed]
+    balance: BalanceOut | None
+    last: list[SpeedOut]
 
 
 class RecordStay(Schema):
@@ -124,10 +159,14 @@ def _card_out(card: Card, stage: Any) -> CardOut:
     "/{tag}/card/{kind}", response={200: CardOut, **PROBLEMS}, operation_id="card", summary="A work card"
 )
 def card(request: HttpRequest, tag: str = TagPath, kind: str = KindPath):
-    """Return a stage's card from what is kept."""
+    """Return a stage's card from what is kept, with the speeds used for like work before."""
     piece = piece_of(workshop_of(request), tag)
     stage = stage_of(piece, kind)
-    return _card_out(services.card_of(piece, kind), stage)
+    found = _card_out(services.card_of(piece, kind), stage)
+    if kind in LIKE:
+        rows = last_speeds(piece.workshop, stage=LIKE[kind], swing_mm=piece.diameter_mm, most=3)
+        found.speeds = [speed_out(r) for r in rows]
+    return found
 
 
 @router.post(
@@ -222,6 +261,9 @@ def record(request: HttpRequest, tag: str = TagPath):
 )
 def reckon_speed(request: HttpRequest, data: ReckonIn):
     """Return the speed band for a size, with no piece at all."""
+    workshop = workshop_of(request)
+    lathe = bench_of(workshop).lathe
+    offset = _offset(data)
     ask = SpeedAsk(
         swing_mm=data.swing_mm,
         stage=data.stage,
@@ -229,12 +271,40 @@ def reckon_speed(request: HttpRequest, data: ReckonIn):
         tailstock=data.tailstock,
         length_mm=data.length_mm,
         rated_rpm=data.rated_rpm,
+        mass_kg=data.mass_kg,
+        offset_mm=offset,
     )
+    band = speed_band(ask, lathe=lathe)
+    low, high = band.low or 0.0, band.high or 0.0
+    balance = None
+    if offset is not None:
+        product, grade = balance_grade(offset, speed_rpm=high)
+        balance = BalanceOut(offset_mm=offset, e_omega=product, grade=grade)
     return ReckonOut(
-        speed=speed_band(ask, lathe=bench_of(workshop_of(request)).lathe),
+        speed=band,
         stages={s.key: s.label for s in SPEED_STAGES.values()},
         conditions={key: label for key, (label, _) in CONDITIONS.items()},
+        surface=list(surface_speeds(data.swing_mm, low_rpm=low, high_rpm=high, power_w=lathe.power_w)),
+        balance=balance,
+        last=[speed_out(r) for r in last_speeds(workshop, stage=data.stage, swing_mm=data.swing_mm)],
     )
+
+
+def _offset(data: ReckonIn) -> float | None:
+    """The offset as given, or from the weight that balanced it."""
+    if data.offset_mm is not None:
+        return data.offset_mm if data.offset_mm > 0.0 else None
+    if data.weight_g is None and data.radius_mm is None:
+        return None
+    for name, value in (
+        ("weight_g", data.weight_g),
+        ("radius_mm", data.radius_mm),
+        ("mass_kg", data.mass_kg),
+    ):
+        if value is None:
+            text = "Weight hung on, where it hung, and the weight of the work: all three give the offset."
+            raise Impossible("missing", name, text)
+    return offset_from_counterweight_mm(data.weight_g, radius_mm=data.radius_mm, mass_kg=data.mass_kg)
 
 
 @router.get(

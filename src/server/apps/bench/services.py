@@ -12,6 +12,7 @@ from kilncore.route.planner import STAGES, card_for
 from kilncore.route.stages import explain
 from server.apps.drying.models import DryingRun
 from server.apps.drying.services import end_run, start_run
+from server.apps.lathe.services import note_speed
 from server.apps.pieces.models import Piece, Stage
 from server.apps.pieces.queries import facts_of
 from server.apps.pieces.services import finish_stage, reopen_stage
@@ -69,6 +70,13 @@ def complete(stage: Stage, *, notes: Notes, at: datetime, now: datetime, by: Any
     """Mark a stage done; drying begins or ends with it."""
     piece = stage.piece
     following = finish_stage(stage, notes=notes, at=at, now=now, by=by)
+    used = stage.notes.get("speed_rpm")
+    if isinstance(used, int | float) and used >= 10.0:
+        work = "rough" if stage.kind == "rough" else "finish"
+        note_speed(
+            piece.workshop, piece=piece, stage=work, swing_mm=piece.diameter_mm, speed_rpm=float(used),
+            felt="calm", words="", now=at,
+        )  # fmt: skip
     if stage.kind == "dry":
         for run in DryingRun.objects.filter(piece=piece, ended_at__isnull=True):
             end_run(run, at=at)

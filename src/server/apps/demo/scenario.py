@@ -101,5 +101,20 @@ PIECES = (
               ((40, 0, "plastic-loose", False),), (40, 30, 18, 6), purpose="show"),
     DemoPiece("26", "Weir branch, outside", "beech-european", _VASE, "bored-branch", 98, 200, 40, 32,
               ((40, 0, "open-shelf", False),), (40, 30, 18, 6), purpose="show"),
+    DemoPiece("27", "Lock keeper's vase", "pear", "hollow-form", "from-dry", 160, 230, state="dry", purpose="show"),
+    DemoPiece("28", "Plane for three", "plane-london", _BOWL, _TWICE, 390, 170, log=2),
+    DemoPiece("29", "Square elm dish", "elm-wych", "winged-bowl", "from-dry", 230, 70, state="dry", log=5),
     DemoPiece("24", "Quay offcut", "plane-london", _NATURAL, "once-green", 240, 100, log=2, conditions="barky"),
+)  # fmt: skip
+
+# Kind, name and figures of the tools on the wall.
+TOOLS = (
+    ("coring-knife", "small knife", {"radius_mm": 95.0, "kerf_mm": 7.0, "reach_mm": 165.0, "clear_mm": 18.0}),
+    ("coring-knife", "middle knife", {"radius_mm": 130.0, "kerf_mm": 7.0, "reach_mm": 225.0, "clear_mm": 20.0}),
+    ("coring-knife", "large knife", {"radius_mm": 165.0, "kerf_mm": 8.0, "reach_mm": 285.0, "clear_mm": 24.0}),
+    ("bar", "straight 16", {"diameter_mm": 16.0, "length_mm": 420.0, "handle_mm": 700.0, "hook_mm": 0.0, "neck_mm": 0.0}),
+    ("bar", "swan neck 12", {"diameter_mm": 12.0, "length_mm": 320.0, "handle_mm": 620.0, "hook_mm": 34.0, "neck_mm": 14.0}),
+    ("steady", "wheel steady", {"low_mm": 60.0, "high_mm": 240.0}),
+    ("collet", "38 mm collet", {"bore_mm": 38.0, "depth_mm": 25.0}),
+    ("screws", "6 × 50 screws", {"diameter_mm": 6.0, "length_mm": 50.0}),
 )  # fmt: skip

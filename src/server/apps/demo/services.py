@@ -9,19 +9,23 @@ from django.db import transaction
 
 from kilncore.drying.model import Unknowns, simulate
 from kilncore.route.facts import default_finish_mm
+from kilncore.solids.design import Design, Foot
+from kilncore.solids.families import Sizes, family_handles
+from kilncore.solids.walls import WallPlan
 from kilncore.wood.moisture import shrinkage_pct
 from kilncore.wood.species import species
 from kilndevices.instruments import Air, SimulatedClimateLogger, SimulatedScale
 from server.apps.bench.services import complete
-from server.apps.demo.scenario import LOGS, PIECES, PLACES, DemoPiece
+from server.apps.demo.scenario import LOGS, PIECES, PLACES, TOOLS, DemoPiece
 from server.apps.drying.deeds import choose_way, meter, pair, ways_of
 from server.apps.drying.forecasts import engine_piece, lived_of, open_runs, refresh
 from server.apps.drying.models import DryingRun
 from server.apps.drying.services import accept_weight, move, weigh
+from server.apps.lathe.services import keep_design, note_speed, read_calliper
 from server.apps.pieces.models import Piece, Stage
 from server.apps.pieces.services import begin_piece, give_coat
 from server.apps.shop.models import Place, Plate, Workshop
-from server.apps.shop.services import add_readings, create_workshop, save_instruments, save_place
+from server.apps.shop.services import add_readings, create_workshop, save_instruments, save_place, save_tool
 from server.apps.yard.services import take_in_log
 
 __all__ = ["DEMO_USER", "build_demo", "demo_workshop", "remove_demo"]
@@ -60,8 +64,46 @@ def build_demo(*, now: datetime, seed: int = 7) -> Workshop:
         _build(workshop, plan, places, now=now, seed=seed * 100 + i)
     _air(places, now)
     _deeds(workshop, now)
+    _at_the_lathe(workshop, now)
     refresh(open_runs(workshop), now=now)
     return workshop
+
+
+def _at_the_lathe(workshop: Workshop, now: datetime) -> None:
+    """Forms drawn for pieces in hand, callipers read on one, speeds that were used."""
+    drawn = (
+        (
+            "27",
+            "closed",
+            Sizes(150.0, 190.0, 70.0),
+            {"belly": 0.55, "mouth": 0.36},
+            WallPlan("even", 6.0, 12.0),
+        ),
+        ("23", "hemisphere", Sizes(260.0, 100.0, 95.0), {"fullness": 2.2}, WallPlan("heavy", 6.0, 12.0)),
+        ("29", "square", Sizes(225.0, 55.0, 80.0), {"body": 0.8, "lift": 0.25}, WallPlan("even", 6.0, 8.0)),
+    )
+    for tag, family, sizes, sliders, plan in drawn:
+        half = sizes.width_mm / 2.0 if family == "square" else None
+        foot = Foot("tenon", 0.75 * sizes.foot_mm, 7.0)
+        design = Design(family_handles(family, sizes, sliders), plan=plan, half_mm=half, foot=foot)
+        keep_design(workshop.pieces.get(tag=tag), design, now=now, by=None)
+    for z_mm, wall_mm in ((170.0, 6.2), (140.0, 7.4), (100.0, 9.6)):
+        read_calliper(workshop.pieces.get(tag="27"), z_mm=z_mm, wall_mm=wall_mm, now=now, by=None)
+    for tag, stage, swing, rpm, felt, words, ago in (
+        ("20", "finish", 230.0, 950.0, "calm", "", 1),
+        ("21", "finish", 180.0, 1200.0, "chatters", "rim rang until sharpened", 9),
+        ("13", "rough", 360.0, 420.0, "hums", "bark side heavy", 5),
+    ):
+        note_speed(
+            workshop,
+            piece=workshop.pieces.get(tag=tag),
+            stage=stage,
+            swing_mm=swing,
+            speed_rpm=rpm,
+            felt=felt,
+            words=words,
+            now=now - timedelta(days=ago),
+        )
 
 
 def _air(places: list[Place], now: datetime) -> None:
@@ -103,7 +145,10 @@ def _equip(workshop: Workshop) -> None:
     lathe = workshop.lathes.first()
     if lathe is not None:
         lathe.name, lathe.swing_mm, lathe.max_rpm, lathe.mass_kg = "Long bed", 420, 2800, 190
+        lathe.power_w = 1100
         lathe.save()
+    for kind, name, sizes in TOOLS:
+        save_tool(workshop, kind=kind, name=name, sizes=sizes)
     Plate.objects.create(
         workshop=workshop, name="150 mm faceplate", kind="faceplate", low_mm=150, high_mm=420
     )

@@ -36,6 +36,7 @@ class Piece(models.Model):
     purpose = models.CharField(max_length=12, default="food")
     conditions = models.CharField(max_length=60, blank=True, help_text="barky,cracked,punky")
     pith_mm = models.FloatField(null=True, blank=True, help_text="rim plane to pith, mm")
+    design = models.JSONField(default=dict, blank=True, help_text="its own form from the shape bench")
     begun_at = models.DateTimeField()
     finished_at = models.DateTimeField(null=True, blank=True)
     became = models.CharField(max_length=12, blank=True, help_text="split, where it became other pieces")

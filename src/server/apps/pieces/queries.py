@@ -3,6 +3,7 @@
 from django.shortcuts import get_object_or_404
 
 from kilncore.route.facts import PieceFacts
+from server.apps.pieces.designs import design_from
 from server.apps.pieces.models import Piece, Stage
 from server.apps.shop.models import Workshop
 
@@ -46,6 +47,7 @@ def facts_of(piece: Piece, overrides: dict[str, object] | None = None) -> PieceF
         conditions=tuple(c for c in piece.conditions.split(",") if c),
         pith_mm=piece.pith_mm,
         recorded=recorded,
+        design=design_from(piece.design),
         **values,  # type: ignore[arg-type]
     )
 

@@ -14,12 +14,13 @@ from ninja.utils import check_csrf
 
 from kilncore.drying.climate import SEASONS
 from kilncore.drying.model import WRAPS
+from kilncore.equipment import KINDS
 from kilncore.errors import Impossible
 from kilncore.rules.finish import all_finishes
 from kilncore.wood.emc import emc_pct
 from server.api.problems import PROBLEMS, Problem
 from server.apps.shop import climate, schemas, services
-from server.apps.shop.models import JawSet, Lathe, Place, Plate, Workshop
+from server.apps.shop.models import JawSet, Lathe, Place, Plate, Tool, Workshop
 from server.apps.shop.queries import place_of, preference_of, workshop_of
 
 account = Router(tags=["account"])
@@ -132,6 +133,8 @@ def shop(request: HttpRequest):
         lathes=[schemas.LatheOut.from_orm(r) for r in workshop.lathes.all()],
         jaws=[schemas.JawOut.from_orm(r) for r in workshop.jaws.all()],
         plates=[schemas.PlateOut.from_orm(r) for r in workshop.plates.all()],
+        tools=[schemas.ToolOut.from_orm(r) for r in workshop.tools.all()],
+        tool_kinds=list(KINDS.values()),
         places=[place_out(p) for p in workshop.places.all()],
         worm_pilot_mm=workshop.worm_pilot_mm,
         worm_length_mm=workshop.worm_length_mm,
@@ -318,4 +321,34 @@ def save_plate(request: HttpRequest, data: schemas.PlateIn, plate_id: int = IdPa
 def remove_plate(request: HttpRequest, plate_id: int = IdPath):
     """Remove a plate."""
     services.remove_tool(get_object_or_404(Plate, workshop=workshop_of(request), id=plate_id))
+    return Status(204, None)
+
+
+@router.post(
+    "/tools", response={201: schemas.ToolOut, **PROBLEMS}, operation_id="add_tool", summary="Add a tool"
+)
+def add_tool(request: HttpRequest, data: schemas.ToolIn):
+    """Add a knife, bar, steady, collet or box of screws."""
+    return Status(201, services.save_tool(workshop_of(request), **data.model_dump()))
+
+
+@router.put(
+    "/tools/{tool_id}",
+    response={200: schemas.ToolOut, **PROBLEMS},
+    operation_id="save_tool",
+    summary="Change a tool",
+)
+def save_tool(request: HttpRequest, data: schemas.ToolIn, tool_id: int = IdPath):
+    """Change a tool's figures."""
+    workshop = workshop_of(request)
+    tool = get_object_or_404(Tool, workshop=workshop, id=tool_id)
+    return services.save_tool(workshop, tool=tool, **data.model_dump())
+
+
+@router.delete(
+    "/tools/{tool_id}", response={204: None, **PROBLEMS}, operation_id="remove_tool", summary="Remove a tool"
+)
+def remove_tool(request: HttpRequest, tool_id: int = IdPath):
+    """Take a tool off the wall."""
+    services.remove_tool(get_object_or_404(Tool, workshop=workshop_of(request), id=tool_id))
     return Status(204, None)

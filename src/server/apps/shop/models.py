@@ -4,7 +4,17 @@ from django.conf import settings
 from django.db import models
 from django.db.models import F, Q
 
-__all__ = ["ClimateReading", "JawSet", "Lathe", "Membership", "Place", "Plate", "Preference", "Workshop"]
+__all__ = [
+    "ClimateReading",
+    "JawSet",
+    "Lathe",
+    "Membership",
+    "Place",
+    "Plate",
+    "Preference",
+    "Tool",
+    "Workshop",
+]
 
 
 class Workshop(models.Model):
@@ -15,6 +25,7 @@ class Workshop(models.Model):
     rough_wall = models.CharField(max_length=20, default="tenth", help_text="tenth or computed")
     second_hold = models.CharField(max_length=20, default="tenon", help_text="tenon or recess")
     inside = models.CharField(max_length=20, default="rim-down", help_text="rim-down or centre-out")
+    handle = models.CharField(max_length=20, default="four", help_text="four or five times the overhang")
     ladder = models.CharField(max_length=20, default="long", help_text="long or short-paste")
     finish = models.CharField(max_length=40, default="hard-wax-oil")
     home_c = models.FloatField(default=20.0, help_text="where pieces will live, °C")
@@ -72,6 +83,7 @@ class Lathe(models.Model):
     max_rpm = models.FloatField(help_text="fastest, rpm")
     steps = models.CharField(max_length=120, blank=True, help_text="pulley speeds, comma separated")
     mass_kg = models.FloatField(null=True, blank=True, help_text="its own mass, kg")
+    power_w = models.FloatField(null=True, blank=True, help_text="its motor, W")
     is_main = models.BooleanField(default=False)
 
     class Meta:
@@ -128,6 +140,28 @@ class Plate(models.Model):
 
     class Meta:
         ordering = ["kind", "low_mm"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Tool(models.Model):
+    """Anything else that is measured: knives, bars, steadies, collets, screws; kinds are the core's."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="tools")
+    kind = models.CharField(max_length=20)
+    name = models.CharField(max_length=60)
+    sizes = models.JSONField(default=dict, help_text="{measure: value}, names end in their unit")
+
+    class Meta:
+        ordering = ["kind", "name"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["workshop", "kind", "name"],
+                name="tool_name_once",
+                violation_error_message="There is already one of that name.",
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

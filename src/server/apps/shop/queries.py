@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404
 
 from kilncore import bench as core
 from kilncore.drying.climate import Air, PlaceAir, Spell
+from kilncore.equipment import Tool
 from server.api.auth import no_workshop
 from server.apps.shop.models import Place, Preference, Workshop
 
@@ -44,7 +45,7 @@ def _lathe(workshop: Workshop) -> core.Lathe:
     if row is None:
         return core.Lathe("A usual lathe (none entered)", 400.0, 50.0, 2500.0)
     steps = tuple(float(s) for s in row.steps.split(",") if s.strip())
-    return core.Lathe(row.name, row.swing_mm, row.min_rpm, row.max_rpm, steps, row.mass_kg)
+    return core.Lathe(row.name, row.swing_mm, row.min_rpm, row.max_rpm, steps, row.mass_kg, row.power_w)
 
 
 def bench_of(workshop: Workshop) -> core.Bench:
@@ -58,6 +59,7 @@ def bench_of(workshop: Workshop) -> core.Bench:
         rough_wall=workshop.rough_wall,
         second_hold=workshop.second_hold,
         inside=workshop.inside,
+        handle=workshop.handle,
         ladder=workshop.ladder,
         finish=workshop.finish,
         home_c=workshop.home_c,
@@ -73,4 +75,5 @@ def bench_of(workshop: Workshop) -> core.Bench:
         core.HoldingPlate(p.name, p.kind, p.low_mm, p.high_mm, p.rated_rpm) for p in workshop.plates.all()
     )
     grits = tuple(int(g) for g in workshop.grits.split(",") if g.strip())
-    return core.Bench(_lathe(workshop), jaws, worm, plates, grits, way)
+    tools = tuple(Tool(t.kind, t.name, t.sizes) for t in workshop.tools.all())
+    return core.Bench(_lathe(workshop), jaws, worm, plates, grits, way, tools)

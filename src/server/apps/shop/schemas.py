@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from kilncore.equipment import Kind
 from server.api.shapes import Input, Length, Line
 
 Name = Annotated[Line, Field(min_length=1, max_length=60)]
@@ -157,6 +158,7 @@ class LatheIn(Input):
     max_rpm: Length
     steps: Annotated[Line, Field(max_length=120)] = ""
     mass_kg: Length | None = None
+    power_w: Length | None = None
 
 
 class LatheOut(Schema):
@@ -169,6 +171,7 @@ class LatheOut(Schema):
     max_rpm: float
     steps: str
     mass_kg: float | None
+    power_w: float | None
     is_main: bool
 
 
@@ -191,6 +194,23 @@ class PlateIn(Input):
     low_mm: Length
     high_mm: Length
     rated_rpm: Length | None = None
+
+
+class ToolIn(Input):
+    """A knife, bar, steady, collet or box of screws; its figures by name."""
+
+    kind: Annotated[Line, Field(max_length=20)]
+    name: Name
+    sizes: Annotated[dict[Annotated[str, Field(max_length=40)], Length], Field(max_length=12)]
+
+
+class ToolOut(Schema):
+    """A tool."""
+
+    id: int
+    kind: str
+    name: str
+    sizes: dict[str, float]
 
 
 class JawOut(Schema):
@@ -222,6 +242,7 @@ class WayIn(Input):
     rough_wall: Line | None = None
     second_hold: Line | None = None
     inside: Line | None = None
+    handle: Line | None = None
     ladder: Line | None = None
     finish: Line | None = None
     grits: Annotated[Line, Field(max_length=120)] | None = None
@@ -239,6 +260,7 @@ class WayOut(Schema):
     rough_wall: str
     second_hold: str
     inside: str
+    handle: str
     ladder: str
     finish: str
     grits: str
@@ -264,6 +286,8 @@ class ShopOut(Schema):
     lathes: list[LatheOut]
     jaws: list[JawOut]
     plates: list[PlateOut]
+    tools: list[ToolOut]
+    tool_kinds: list[Kind]
     places: list[PlaceOut]
     worm_pilot_mm: float | None
     worm_length_mm: float | None

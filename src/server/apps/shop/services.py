@@ -11,6 +11,7 @@ from django.db import transaction
 
 from kilncore.bench import Lathe as CoreLathe
 from kilncore.drying.climate import SEASONS, Air, spells_of
+from kilncore.equipment import Tool as CoreTool
 from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.rules.finish import finish_system
 from kilncore.rules.sanding import median_um
@@ -24,6 +25,7 @@ from server.apps.shop.models import (
     Place,
     Plate,
     Preference,
+    Tool,
     Workshop,
 )
 from server.apps.shop.reach import require_reach
@@ -39,6 +41,7 @@ __all__ = [
     "save_place",
     "save_plate",
     "save_preference",
+    "save_tool",
     "save_way",
 ]
 
@@ -47,6 +50,7 @@ _SCHOOLS = {
     "second_hold": ("tenon", "recess"),
     "inside": ("rim-down", "centre-out"),
     "ladder": ("long", "short-paste"),
+    "handle": ("four", "five"),
 }
 
 
@@ -174,6 +178,9 @@ def save_lathe(workshop: Workshop, *, lathe: Lathe | None = None, **values: Any)
     """Add or change a lathe; its range must make sense to the core."""
     steps = _steps(str(values.get("steps", "")))
     CoreLathe(values["name"], values["swing_mm"], values["min_rpm"], values["max_rpm"], steps)
+    for name, low, high in (("mass_kg", 5.0, 3000.0), ("power_w", 50.0, 10000.0)):
+        if values.get(name) is not None:
+            require_range(name, values[name], low, high)
     return _save(lathe or Lathe(workshop=workshop, is_main=not workshop.lathes.exists()), values)
 
 
@@ -223,6 +230,13 @@ def save_plate(workshop: Workshop, *, plate: Plate | None = None, **values: Any)
     return _save(plate or Plate(workshop=workshop), values)
 
 
+@transaction.atomic
+def save_tool(workshop: Workshop, *, tool: Tool | None = None, **values: Any) -> Tool:
+    """Add or change a tool; the core knows which figures its kind has."""
+    CoreTool(values["kind"], values["name"], values["sizes"])
+    return _save(tool or Tool(workshop=workshop), values)
+
+
 def _save(row: Any, values: dict[str, Any]) -> Any:
     for key, value in values.items():
         setattr(row, key, value)
@@ -232,8 +246,8 @@ def _save(row: Any, values: dict[str, Any]) -> Any:
 
 
 @transaction.atomic
-def remove_tool(row: JawSet | Plate) -> None:
-    """Take a jaw set or plate off the wall; pieces keep what they noted."""
+def remove_tool(row: JawSet | Plate | Tool) -> None:
+    """Take a jaw set, plate or tool off the wall; pieces keep what they noted."""
     row.delete()
 
 

@@ -2,6 +2,8 @@
   import { push } from 'svelte-spa-router'
   import { untrack } from 'svelte'
   import HalfSection from '$lib/draw/HalfSection.svelte'
+  import OvalDraw from '$lib/draw/OvalDraw.svelte'
+  import WhichWayDraw from '$lib/draw/WhichWayDraw.svelte'
   import Cautions from '$lib/ui/Cautions.svelte'
   import FigureView from '$lib/ui/FigureView.svelte'
   import Piece from '$lib/ui/Piece.svelte'
@@ -13,6 +15,7 @@
   import Coats from './Coats.svelte'
   import DoneForm from './DoneForm.svelte'
   import Holds from './Holds.svelte'
+  import LastSpeeds from './LastSpeeds.svelte'
   import LadderTable from './LadderTable.svelte'
   import RouteList from './RouteList.svelte'
   import Schools from './Schools.svelte'
@@ -69,6 +72,11 @@
         {#each card.holds as choice (choice.moment)}<Holds {choice} />{/each}
         {#if card.ladder}<LadderTable ladder={card.ladder} />{/if}
         {#if bench.card.data?.coats.length}<Coats {bench} />{/if}
+        {#if bench.card.data?.speeds?.length}<LastSpeeds speeds={bench.card.data.speeds} />{/if}
+        {#if card.directions && card.drawing}
+          <details class="more no-print"><summary>Which way to cut</summary><div class="my-2"><WhichWayDraw directions={card.directions} outer={card.drawing.outer} inner={card.drawing.inner} held /></div>
+            {#each card.directions.words as w (w.code)}<p><Said text={w} /></p>{/each}<p class="quiet"><a class="link" href="#/cutting">See it turn slowly</a></p></details>
+        {/if}
         {#if card.steps.length}
           <section><h2>How</h2><ol class="steps">{#each card.steps as step (step.code)}<li><Said text={step} /></li>{/each}</ol></section>
         {/if}
@@ -87,7 +95,9 @@
     </article>
 
     <aside class="draw-side">
-      {#if card?.drawing}<HalfSection drawing={card.drawing} title={card.title} />{/if}
+      {#if card?.drawing}<HalfSection drawing={card.drawing} title={card.title} />
+        <p class="no-print"><a class="btn" href="#/shape/{piece.tag}">Draw its form</a> {#if bench.kind === 'rough'}<a class="btn" href="#/cores/{piece.tag}">Cores in it</a>{/if}</p>{/if}
+      {#if card?.inside}<OvalDraw inside={card.inside} />{/if}
     </aside>
   </div>
 {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Shapes } from '$lib/api/client'
   import { session } from '$lib/session.svelte'
+  import FootHold from '$lib/draw/FootHold.svelte'
   import Said from '$lib/ui/Said.svelte'
   import Sentences from '$lib/ui/Sentences.svelte'
   import { show } from '$lib/units/units'
@@ -14,6 +15,7 @@
   let best = $derived(usable[0])
   let runner = $derived(usable[1])
   let more = $derived(usable.slice(2))
+  let firm = $derived(usable.filter((h) => h.order != null).sort((a, b) => (a.order ?? 0) - (b.order ?? 0)))
 </script>
 
 {#snippet sizes(hold: Shapes['Hold'])}
@@ -33,7 +35,10 @@
     <p class="hold-best">{best.label}</p>
     <p><Sentences texts={best.why} /></p>
     {@render sizes(best)}
+    <FootHold hold={best} />
+    {#if best.leaves}<p class="quiet">Afterwards: <Said text={best.leaves} />{#if best.depth_lost_mm} It costs {show('depth_lost_mm', best.depth_lost_mm, session.prefs)} of depth.{/if}</p>{/if}
     {#each best.cautions as caution (caution.text.code)}<p class="caution {caution.level}"><Said text={caution.text} /></p>{/each}
+    {#if best.checks.length}<details class="why"><summary>before switching on<span class="sr-only">, {choice.label}</span></summary><ol class="steps">{#each best.checks as c (c.code)}<li><Said text={c} /></li>{/each}</ol></details>{/if}
   {:else}
     <p class="caution stop"><strong>Stop.</strong> Nothing in this shop holds it safely. The reasons:</p>
   {/if}
@@ -45,10 +50,11 @@
     <details class="why" open={!best}>
       <summary>the other holds<span class="sr-only"> for {choice.label}</span></summary>
       <ul class="mt-1">
-        {#each more as hold (hold.key)}<li><strong>{hold.label}: possible.</strong> <Sentences texts={hold.why} />{#if hold.but}<Said text={hold.but} />{/if}</li>{/each}
+        {#each more as hold (hold.key)}<li><strong>{hold.label}: possible.</strong> <Sentences texts={hold.why} />{#if hold.but}<Said text={hold.but} />{/if}{@render sizes(hold)}</li>{/each}
         {#each refused as hold (hold.key)}<li><strong>{hold.label}: no.</strong> <Sentences texts={hold.why} /></li>{/each}
       </ul>
-      <p class="quiet text-sm">An order by common practice, not a strength calculation.</p>
+      {#if firm.length > 1}<p>By simple bending, the firmest first: {firm.map((h) => h.label.toLowerCase()).join(', then ')}.</p>{/if}
+      <p class="quiet text-sm">An order, no safety figure; only screws have published loads.</p>
     </details>
   {/if}
 </section>

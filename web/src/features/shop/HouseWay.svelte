@@ -18,6 +18,7 @@
     { name: 'rough_wall', label: 'Rough wall', options: [{ key: 'tenth', label: 'a tenth of the diameter' }, { key: 'computed', label: 'from shrinkage and clean-up' }] },
     { name: 'second_hold', label: 'Second hold', options: [{ key: 'tenon', label: 'tenon' }, { key: 'recess', label: 'recess' }] },
     { name: 'inside', label: 'Hollowing side grain', options: [{ key: 'rim-down', label: 'from the rim down in steps' }, { key: 'centre-out', label: 'from the centre out' }] },
+    { name: 'handle', label: 'Handle of a hollowing bar', options: [{ key: 'four', label: 'four times the overhang' }, { key: 'five', label: 'five times the overhang' }] },
     { name: 'ladder', label: 'Grits', options: [{ key: 'long', label: 'long ladder' }, { key: 'short-paste', label: 'short ladder, then paste' }] },
   ]
   const NUMBERS: { name: keyof Way; label: string; hint?: string }[] = [

@@ -19,7 +19,7 @@
   const LATHE: Spec[] = [
     { name: 'name', label: 'Name', kind: 'text' }, { name: 'swing_mm', label: 'Swing over the bed' },
     { name: 'min_rpm', label: 'Slowest' }, { name: 'max_rpm', label: 'Fastest' },
-    { name: 'steps', label: 'Pulley speeds, if fixed', kind: 'text', hint: 'with commas; empty for a dial' }, { name: 'mass_kg', label: 'Its own weight', optional: true },
+    { name: 'steps', label: 'Pulley speeds, if fixed', kind: 'text', hint: 'with commas; empty for a dial' }, { name: 'mass_kg', label: 'Its own weight', optional: true }, { name: 'power_w', label: 'Motor', optional: true },
   ]
   const JAWS: Spec[] = [
     { name: 'name', label: 'Name', kind: 'text' }, { name: 'tenon_low_mm', label: 'Closes on, smallest' }, { name: 'tenon_high_mm', label: 'Closes on, largest' },
@@ -34,6 +34,12 @@
 
   const mm = (v: number) => show('a_mm', v, session.prefs)
   const id = (row: Record<string, unknown>) => Number(row.id)
+  const toolSpec = (kind: Shapes['Kind']): Spec[] => [{ name: 'name', label: 'Name', kind: 'text' }, ...kind.measures.map((m) => ({ name: m.name, label: m.label, usual: m.usual }))]
+  /** A form is flat; a tool's figures travel in a box of their own. */
+  function toolBody(kind: string, body: Record<string, unknown>): Shapes['ToolIn'] {
+    const { name, ...sizes } = body
+    return { kind, name: String(name ?? ''), sizes: Object.fromEntries(Object.entries(sizes).filter(([, v]) => v !== null)) as Record<string, number> }
+  }
   type Body<K extends keyof Shapes> = Shapes[K]
 </script>
 
@@ -65,6 +71,18 @@
           remove={() => ask(api.DELETE('/api/shop/plates/{plate_id}', { params: { path: { plate_id: id(row) } } }))} />
       {/each}
       <ToolForm spec={PLATE} title="Add a plate" onsaved={reload} save={(body) => ask(api.POST('/api/shop/plates', { body: body as Body<'PlateIn'> }))} />
+    </section>
+    <section aria-labelledby="tools-h"><h2 id="tools-h">Knives, bars, steadies, collets, screws</h2>
+      {#each s.tool_kinds as kind (kind.key)}
+        {@const spec = toolSpec(kind)}
+        <h3>{kind.label}</h3><p class="quiet">{kind.words}</p>
+        {#each s.tools.filter((t) => t.kind === kind.key) as row (row.id)}
+          <ToolForm {spec} row={{ ...row.sizes, id: row.id, name: row.name }} title={row.name} summary={kind.measures.map((m) => `${m.label.toLowerCase()} ${show(m.name, row.sizes[m.name] ?? 0, session.prefs)}`).join(', ')} onsaved={reload}
+            save={(body) => ask(api.PUT('/api/shop/tools/{tool_id}', { params: { path: { tool_id: id(row) } }, body: toolBody(kind.key, body) }))}
+            remove={() => ask(api.DELETE('/api/shop/tools/{tool_id}', { params: { path: { tool_id: id(row) } } }))} />
+        {/each}
+        <ToolForm {spec} title="Add: {kind.label.toLowerCase()}" onsaved={reload} save={(body) => ask(api.POST('/api/shop/tools', { body: toolBody(kind.key, body) }))} />
+      {/each}
     </section>
     <section aria-labelledby="places-h"><h2 id="places-h">Places to dry</h2>
       {#each s.places as row (row.id)}

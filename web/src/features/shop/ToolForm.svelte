@@ -6,6 +6,8 @@
     options?: { key: string; label: string }[]
     hint?: string
     optional?: boolean
+    /** What a new one starts with. */
+    usual?: number
   }
 </script>
 
@@ -35,7 +37,7 @@
 
   function start() {
     values = Object.fromEntries(
-      spec.map((s) => [s.name, (row?.[s.name] as string | number | null | undefined) ?? (s.kind === 'text' ? '' : s.kind === 'choice' ? (s.options?.[0]?.key ?? '') : null)]),
+      spec.map((s) => [s.name, (row?.[s.name] as string | number | null | undefined) ?? (s.kind === 'text' ? '' : s.kind === 'choice' ? (s.options?.[0]?.key ?? '') : (row ? null : (s.usual ?? null)))]),
     )
     refusal = undefined
     sure = false

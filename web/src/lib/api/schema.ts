@@ -137,7 +137,7 @@ export interface paths {
         };
         /**
          * A work card
-         * @description Return a stage's card from what is kept.
+         * @description Return a stage's card from what is kept, with the speeds used for like work before.
          */
         get: operations["card"];
         put?: never;
@@ -772,6 +772,462 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lathe/chatter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * It chatters
+         * @description Return what to change, in order.
+         */
+        post: operations["chatter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/depth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Depth card
+         * @description Return what to measure at every step of depth, and the depth hole.
+         */
+        post: operations["depth_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/directions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which way to cut
+         * @description Return the cuts that leave every fibre held by others.
+         */
+        post: operations["directions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A family's handles
+         * @description Return the handles of a named family.
+         */
+        post: operations["family"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A form as a file
+         * @description Return a full-size template as SVG, PDF or DXF, or the solid as STL or GLB.
+         */
+        post: operations["shape_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Does it go in
+         * @description Return where a piece seats in a shell.
+         */
+        post: operations["fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Handles for the inside
+         * @description Return handles for the inside a wall plan gives, to be moved by hand.
+         */
+        post: operations["free_inside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The solid, green and dried
+         * @description Return the same triangles green and dried, for turning on a screen.
+         */
+        post: operations["mesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/nest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Kerfs by hand
+         * @description Return a set of kerfs placed by hand, with everything that breaks.
+         */
+        post: operations["own_nest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/nest/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The best nest, with progress
+         * @description Search; a line of JSON for each step, the plan in the last.
+         */
+        post: operations["search_nest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which bar reaches what
+         * @description Return what each bar of the shop reaches, and what none does.
+         */
+        post: operations["reach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge a form
+         * @description Return curves, walls, figures and what goes wrong; nothing is kept.
+         */
+        post: operations["shape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/sketches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forms kept
+         * @description Return the workshop's own forms.
+         */
+        get: operations["sketches"];
+        put?: never;
+        /**
+         * Keep a form
+         * @description Keep a form under a name.
+         */
+        post: operations["keep_sketch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/sketches/{sketch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop a form
+         * @description Drop a form kept.
+         */
+        delete: operations["drop_sketch"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/speeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was used last time
+         * @description Return speeds used before for like work.
+         */
+        get: operations["speeds"];
+        put?: never;
+        /**
+         * Note a speed
+         * @description Write down a speed and how it felt.
+         */
+        post: operations["note_speed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Handles of a traced card
+         * @description Return handles for a traced profile, or for a bowl measured at heights.
+         */
+        post: operations["trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/warp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Where it goes as it dries
+         * @description Return the dried shape, the other way up beside it, and what round bowl is left.
+         */
+        post: operations["warp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What may be chosen
+         * @description Return families with their sliders, wall plans, orientations and signs of chatter.
+         */
+        get: operations["lathe_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/{tag}/callipers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A calliper reading
+         * @description Note a wall read at a height.
+         */
+        post: operations["read_calliper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/{tag}/callipers/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take a reading back
+         * @description Take a calliper reading back.
+         */
+        delete: operations["drop_calliper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/{tag}/cores": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The cores are out
+         * @description Make the cores pieces of their own with lineage and routes.
+         */
+        post: operations["take_cores"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lathe/{tag}/design": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A piece's own form
+         * @description Return the form drawn for a piece.
+         */
+        get: operations["design"];
+        /**
+         * Keep its form
+         * @description Keep a form with a piece; its cards follow.
+         */
+        put: operations["keep_design"];
+        post?: never;
+        /**
+         * Drop its form
+         * @description Take a piece's own form away; its cards go back to the family's.
+         */
+        delete: operations["drop_design"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -1288,6 +1744,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a tool
+         * @description Add a knife, bar, steady, collet or box of screws.
+         */
+        post: operations["add_tool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/tools/{tool_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a tool
+         * @description Change a tool's figures.
+         */
+        put: operations["save_tool"];
+        post?: never;
+        /**
+         * Remove a tool
+         * @description Take a tool off the wall.
+         */
+        delete: operations["remove_tool"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/way": {
         parameters: {
             query?: never;
@@ -1645,6 +2145,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Advice
+         * @description What to do, most likely first; ``stop`` where it must stand still before anything else.
+         */
+        Advice: {
+            /** Steps */
+            steps: components["schemas"]["Sentence"][];
+            /** Stop */
+            stop: boolean;
+        };
+        /**
          * AirSpell
          * @description Steady air from one day to another, and where wood settles in it.
          */
@@ -1767,6 +2277,59 @@ export interface components {
             words: components["schemas"]["Sentence"][];
         };
         /**
+         * BalanceOut
+         * @description How far the work's centre of gravity runs off the axis, and the grade that is at the band's top.
+         */
+        BalanceOut: {
+            /** E Omega */
+            e_omega: number;
+            /** Grade */
+            grade: number;
+            /** Offset Mm */
+            offset_mm: number;
+        };
+        /**
+         * Bar
+         * @description A hollowing bar; ``hook_mm`` is nought for a straight one. [mm].
+         */
+        Bar: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Handle Mm */
+            handle_mm: number;
+            /**
+             * Hook Mm
+             * @default 0
+             */
+            hook_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Name */
+            name: string;
+            /**
+             * Neck Mm
+             * @default 0
+             */
+            neck_mm: number;
+        };
+        /**
+         * BarReach
+         * @description What one bar does in this hollow.
+         */
+        BarReach: {
+            bar: components["schemas"]["Bar"];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Longest Mm */
+            longest_mm: number | null;
+            /** Share Pct */
+            share_pct: number;
+            /** Spots */
+            spots: components["schemas"]["Spot"][];
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
          * BlankOut
          * @description A blank that was cut, and the pieces it became.
          */
@@ -1801,6 +2364,26 @@ export interface components {
             pith_mm: number;
             /** Start Mm */
             start_mm: number;
+        };
+        /**
+         * BlankRound
+         * @description The blank round the shape, in the shape's heights. Rings are arcs about the pith. [mm].
+         */
+        BlankRound: {
+            /** Bark Mm */
+            bark_mm: [
+                number,
+                number
+            ] | null;
+            /** Low Mm */
+            low_mm: number;
+            pith: components["schemas"]["Pith"] | null;
+            /** Radius Mm */
+            radius_mm: number;
+            /** Rings Mm */
+            rings_mm: number[];
+            /** Top Mm */
+            top_mm: number;
         };
         /**
          * BoxAir
@@ -1841,6 +2424,33 @@ export interface components {
             moved: number;
         };
         /**
+         * CalliperIn
+         * @description A wall read at a height. [mm].
+         */
+        CalliperIn: {
+            /** Wall Mm */
+            wall_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
+         * CalliperOut
+         * @description A reading kept.
+         */
+        CalliperOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Wall Mm */
+            wall_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
          * Card
          * @description A work card. ``done_when`` says what marks the stage as finished.
          */
@@ -1856,6 +2466,7 @@ export interface components {
              * @default []
              */
             chain: components["schemas"]["ChainLink"][];
+            directions?: components["schemas"]["Directions"] | null;
             drawing?: components["schemas"]["Drawing"] | null;
             /**
              * Figures
@@ -1872,6 +2483,7 @@ export interface components {
              * @default []
              */
             inputs: components["schemas"]["NoteField"][];
+            inside?: components["schemas"]["Inside"] | null;
             /** Kind */
             kind: string;
             ladder?: components["schemas"]["Ladder"] | null;
@@ -1904,6 +2516,11 @@ export interface components {
             coats: components["schemas"]["CoatTime"][];
             /** Cured At */
             cured_at: string | null;
+            /**
+             * Speeds
+             * @default []
+             */
+            speeds: components["schemas"]["SpeedOut"][];
         };
         /**
          * Caution
@@ -1927,6 +2544,29 @@ export interface components {
             leaves: components["schemas"]["Sentence"];
             /** Moment */
             moment: string;
+        };
+        /**
+         * ChatterIn
+         * @description It chatters.
+         */
+        ChatterIn: {
+            /** Bar Mm */
+            bar_mm?: number | null;
+            /**
+             * Green
+             * @default false
+             */
+            green: boolean;
+            /** Overhang Mm */
+            overhang_mm?: number | null;
+            /** Sign */
+            sign: string;
+            /** Speed Rpm */
+            speed_rpm: number;
+            /** Stage */
+            stage: string;
+            /** Wall Mm */
+            wall_mm?: number | null;
         };
         /**
          * Choice
@@ -2047,6 +2687,20 @@ export interface components {
             wrap: string;
         };
         /**
+         * CoreCut
+         * @description A knife with its pivot ``gap_mm`` in front of the face and ``off_mm`` beside the axis.
+         */
+        CoreCut: {
+            /** Gap Mm */
+            gap_mm: number;
+            knife: components["schemas"]["Knife"];
+            /**
+             * Off Mm
+             * @default 0
+             */
+            off_mm: number;
+        };
+        /**
          * Curve
          * @description The course of drying, one entry a moment; ``mc_*`` are 10, 50 and 90 %.
          */
@@ -2096,6 +2750,180 @@ export interface components {
             tags: string[];
         };
         /**
+         * CutRun
+         * @description A stretch to be cut in one direction: from its first point to its last.
+         */
+        CutRun: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Side */
+            side: string;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * DepthIn
+         * @description A form and the step of the depth card.
+         */
+        DepthIn: {
+            design: components["schemas"]["DesignIn"];
+            /**
+             * Every Mm
+             * @default 10
+             */
+            every_mm: number;
+            /** Set Mm */
+            set_mm?: number | null;
+        };
+        /**
+         * DepthOut
+         * @description The depth card.
+         */
+        DepthOut: {
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Rows */
+            rows: components["schemas"]["DepthRow"][];
+        };
+        /**
+         * DepthRow
+         * @description One depth below the rim. ``across_mm`` is the level measure, ``wall_mm`` the least distance.
+         *
+         *     ``gap_mm`` is what stays open in a spring calliper set to ``set_mm`` when the wall is right.
+         */
+        DepthRow: {
+            /** Across Mm */
+            across_mm: number | null;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Gap Mm */
+            gap_mm: number | null;
+            /** Inside Mm */
+            inside_mm: number | null;
+            /** Outside Mm */
+            outside_mm: number | null;
+            /** Set Mm */
+            set_mm: number;
+            /** Wall Mm */
+            wall_mm: number | null;
+        };
+        /**
+         * DesignIn
+         * @description A form: handles outside, handles inside or a wall plan, foot.
+         */
+        DesignIn: {
+            /**
+             * Bottom Mm
+             * @default 10
+             */
+            bottom_mm: number;
+            /**
+             * Foot
+             * @default none
+             * @enum {string}
+             */
+            foot: "none" | "tenon" | "recess";
+            /**
+             * Foot Length Mm
+             * @default 0
+             */
+            foot_length_mm: number;
+            /**
+             * Foot Mm
+             * @default 0
+             */
+            foot_mm: number;
+            /** Half Mm */
+            half_mm?: number | null;
+            /**
+             * Inner
+             * @default []
+             */
+            inner: components["schemas"]["HandleIn"][];
+            /** Outer */
+            outer: components["schemas"]["HandleIn"][];
+            /**
+             * Wall
+             * @default even
+             */
+            wall: string;
+            /**
+             * Wall Mm
+             * @default 6
+             */
+            wall_mm: number;
+        };
+        /**
+         * DesignOut
+         * @description A piece's own form, and what it is judged with.
+         */
+        DesignOut: {
+            /** Callipers */
+            callipers: components["schemas"]["CalliperOut"][];
+            design: components["schemas"]["DesignIn"] | null;
+            /** Finish Diameter Mm */
+            finish_diameter_mm: number;
+            /** Finish Wall Mm */
+            finish_wall_mm: number;
+            /** Form */
+            form: string;
+            /** Grain */
+            grain: string;
+            /** Mc Pct */
+            mc_pct: number;
+            /** Species */
+            species: string;
+            /** Species Name */
+            species_name: string;
+            stock: components["schemas"]["StockIn"];
+        };
+        /**
+         * Directions
+         * @description Runs outside and inside, steps of the house way, rest heights, and the turn's two halves.
+         *
+         *     ``against`` holds, for 72 angles of one turn, how hard the cut goes against the fibres
+         *     (-1 to 1, positive against); all nought in end grain.
+         */
+        Directions: {
+            /** Against */
+            against: number[];
+            /** Grain */
+            grain: string;
+            other_way: components["schemas"]["Sentence"];
+            /** Rest */
+            rest: components["schemas"]["Sentence"][];
+            /** Runs */
+            runs: components["schemas"]["CutRun"][];
+            /** Steps */
+            steps: [
+                number,
+                number
+            ][][];
+            way: components["schemas"]["Sentence"];
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * DirectionsIn
+         * @description A form, its grain, and a way inside.
+         */
+        DirectionsIn: {
+            design: components["schemas"]["DesignIn"];
+            /**
+             * Grain
+             * @default side-grain
+             * @enum {string}
+             */
+            grain: "side-grain" | "end-grain";
+            /**
+             * Inside
+             * @default rim-down
+             */
+            inside: string;
+        };
+        /**
          * Done
          * @description A stage done, with what was noted; now if no moment is given.
          */
@@ -2138,6 +2966,44 @@ export interface components {
             tenon_length_mm: number;
             /** Tenon Radius Mm */
             tenon_radius_mm?: number | null;
+        };
+        /**
+         * Dried
+         * @description A dried piece: ``rim`` is its rim seen from above, the sections run foot to rim.
+         *
+         *     ``rise_mm``: the rim's grain ends stand this much above its sides (negative: below).
+         *     ``cracks_mm`` is the width that opens in all where the pith lies in the wood.
+         */
+        Dried: {
+            /** Across */
+            across: [
+                number,
+                number
+            ][];
+            /** Along */
+            along: [
+                number,
+                number
+            ][];
+            /** Cracks Mm */
+            cracks_mm: number;
+            /** Foot Mm */
+            foot_mm: number;
+            /** Long Mm */
+            long_mm: number;
+            /** Mc Pct */
+            mc_pct: number;
+            /** Rim */
+            rim: [
+                number,
+                number
+            ][];
+            /** Rise Mm */
+            rise_mm: number;
+            /** Short Mm */
+            short_mm: number;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * DryingOut
@@ -2237,6 +3103,47 @@ export interface components {
             tag: string;
         };
         /**
+         * FamilyIn
+         * @description A family's sizes and sliders.
+         */
+        FamilyIn: {
+            /** Family */
+            family: string;
+            /** Foot Mm */
+            foot_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Sliders
+             * @default {}
+             */
+            sliders: {
+                [key: string]: number;
+            };
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * FamilyOut
+         * @description A family and its sliders.
+         */
+        FamilyOut: {
+            /** Closed */
+            closed: boolean;
+            /** Foot Share */
+            foot_share: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Plan */
+            plan: string;
+            /** Sliders */
+            sliders: components["schemas"]["Slider"][];
+            /** Words */
+            words: string;
+        };
+        /**
          * Figure
          * @description A computed figure a person will read: one value or a from-to band, and why.
          *
@@ -2327,6 +3234,45 @@ export interface components {
              * @default false
              */
             rags: boolean;
+        };
+        /**
+         * Fit
+         * @description How a piece slides down into a shell.
+         *
+         *     ``seat_mm``: height of the inner piece's zero above the shell's where it stops. ``gaps`` are
+         *     (height in the shell, clearance) there; ``touches`` is the narrowest place, (r, z) in the shell.
+         */
+        Fit: {
+            /** Gaps */
+            gaps: [
+                number,
+                number
+            ][];
+            /** Least Mm */
+            least_mm: number;
+            /** Reached */
+            reached: boolean;
+            /** Seat Mm */
+            seat_mm: number;
+            /** Touches */
+            touches: [
+                number,
+                number
+            ];
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * FitIn
+         * @description A shell and what goes into it. [mm].
+         */
+        FitIn: {
+            piece: components["schemas"]["DesignIn"];
+            shell: components["schemas"]["DesignIn"];
+            /**
+             * Wanted Mm
+             * @default 0
+             */
+            wanted_mm: number;
         };
         /**
          * FloorOut
@@ -2484,6 +3430,36 @@ export interface components {
             words: components["schemas"]["Sentence"];
         };
         /**
+         * HandleIn
+         * @description A point the turner holds. [mm].
+         */
+        HandleIn: {
+            /**
+             * Corner
+             * @default false
+             */
+            corner: boolean;
+            /** R Mm */
+            r_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
+         * HandlesOut
+         * @description Handles of a curve, or of both.
+         */
+        HandlesOut: {
+            /** Half Mm */
+            half_mm?: number | null;
+            /**
+             * Inner
+             * @default []
+             */
+            inner: components["schemas"]["HandleIn"][];
+            /** Outer */
+            outer: components["schemas"]["HandleIn"][];
+        };
+        /**
          * Hold
          * @description One way of holding: verdict is best, possible or no.
          *
@@ -2498,6 +3474,11 @@ export interface components {
              */
             cautions: components["schemas"]["Caution"][];
             /**
+             * Checks
+             * @default []
+             */
+            checks: components["schemas"]["Sentence"][];
+            /**
              * Depth Lost Mm
              * @default 0
              */
@@ -2506,6 +3487,11 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+            leaves?: components["schemas"]["Sentence"] | null;
+            /** Order */
+            order?: number | null;
+            /** Order Nm */
+            order_nm?: number | null;
             /**
              * Rank
              * @default 0
@@ -2539,6 +3525,40 @@ export interface components {
             label: string;
             /** Moment */
             moment: string;
+        };
+        /**
+         * Inside
+         * @description The round bowl still lying in a dried oval, and the oval it was read from. [mm].
+         */
+        Inside: {
+            /** Clean Mm */
+            clean_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /**
+             * Long Mm
+             * @default 0
+             */
+            long_mm: number;
+            /** Oval Mm */
+            oval_mm: number;
+            /**
+             * Short Mm
+             * @default 0
+             */
+            short_mm: number;
+            /**
+             * Wall Long Mm
+             * @default 0
+             */
+            wall_long_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+            /**
+             * Wall Short Mm
+             * @default 0
+             */
+            wall_short_mm: number;
         };
         /**
          * InstrumentsIn
@@ -2620,6 +3640,47 @@ export interface components {
             words: components["schemas"]["Sentence"];
         };
         /**
+         * Kerf
+         * @description Where a cut runs. Depths are from the face; ``core`` is its inner side, ``bowl`` its outer. [mm].
+         */
+        Kerf: {
+            /** Bowl Depth Mm */
+            bowl_depth_mm: number;
+            /** Bowl Entry Mm */
+            bowl_entry_mm: number;
+            /** Bowl Radius Mm */
+            bowl_radius_mm: number;
+            /** Core Depth Mm */
+            core_depth_mm: number;
+            /** Core Entry Mm */
+            core_entry_mm: number;
+            /** Core Radius Mm */
+            core_radius_mm: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Entry Mm */
+            entry_mm: number;
+            /** Refused */
+            refused: components["schemas"]["Sentence"][];
+            /** Swept Mm */
+            swept_mm: number;
+        };
+        /**
+         * KerfIn
+         * @description A kerf placed by hand.
+         */
+        KerfIn: {
+            /** Gap Mm */
+            gap_mm: number;
+            /** Knife */
+            knife: string;
+            /**
+             * Off Mm
+             * @default 0
+             */
+            off_mm: number;
+        };
+        /**
          * Kin
          * @description A relative of a piece.
          */
@@ -2630,6 +3691,43 @@ export interface components {
             stage_title: string;
             /** Tag */
             tag: string;
+        };
+        /**
+         * Kind
+         * @description A kind of tool.
+         */
+        Kind: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Measures */
+            measures: components["schemas"]["Measure"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Knife
+         * @description A curved knife: middle radius of its arc, kerf, how far along the arc it reaches, clearance. [mm].
+         *
+         *     ``clear_mm`` is the least its pivot stands off the wood's face.
+         */
+        Knife: {
+            /**
+             * Clear Mm
+             * @default 20
+             */
+            clear_mm: number;
+            /** Kerf Mm */
+            kerf_mm: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Radius Mm */
+            radius_mm: number;
+            /** Reach Mm */
+            reach_mm: number;
         };
         /**
          * Known
@@ -2706,6 +3804,18 @@ export interface components {
             volume_cm3: number;
         };
         /**
+         * Largest
+         * @description The largest of this form the blank holds.
+         */
+        Largest: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Scale */
+            scale: number;
+        };
+        /**
          * LatheIn
          * @description A lathe.
          */
@@ -2718,6 +3828,8 @@ export interface components {
             min_rpm: number;
             /** Name */
             name: string;
+            /** Power W */
+            power_w?: number | null;
             /**
              * Steps
              * @default
@@ -2743,10 +3855,38 @@ export interface components {
             min_rpm: number;
             /** Name */
             name: string;
+            /** Power W */
+            power_w: number | null;
             /** Steps */
             steps: string;
             /** Swing Mm */
             swing_mm: number;
+        };
+        /**
+         * LatheWords
+         * @description What may be chosen on the shape bench.
+         */
+        LatheWords: {
+            /** Families */
+            families: components["schemas"]["FamilyOut"][];
+            /** Felt */
+            felt: {
+                [key: string]: string;
+            };
+            /** Orientations */
+            orientations: {
+                [key: string]: string;
+            };
+            /** Signs */
+            signs: {
+                [key: string]: string;
+            };
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Walls */
+            walls: components["schemas"]["PlanWords"][];
         };
         /**
          * LayoutOut
@@ -3305,6 +4445,17 @@ export interface components {
             tool: string;
         };
         /**
+         * MarkOut
+         * @description A caution with its place on the section.
+         */
+        MarkOut: {
+            caution: components["schemas"]["Caution"];
+            /** R Mm */
+            r_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
          * Me
          * @description Who is signed in, and whether the demo has a door.
          */
@@ -3356,6 +4507,50 @@ export interface components {
              * @default
              */
             workshop: string;
+        };
+        /**
+         * Measure
+         * @description One figure of a tool: its name ends in its unit.
+         */
+        Measure: {
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: number;
+        };
+        /**
+         * MeasureIn
+         * @description A height, the diameter outside, and the wall there. [mm].
+         */
+        MeasureIn: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
+         * MeshOut
+         * @description A mesh green and dried, same triangles; vertices flat as x, y, z in mm.
+         */
+        MeshOut: {
+            /** Dried */
+            dried: number[];
+            /** Dried Pct */
+            dried_pct: number;
+            /** Green */
+            green: number[];
+            /** Green Pct */
+            green_pct: number;
+            /** Triangles */
+            triangles: number[];
         };
         /**
          * MeterIn
@@ -3494,6 +4689,143 @@ export interface components {
             /** Target Mc Pct */
             target_mc_pct: number | null;
             why: components["schemas"]["Sentence"];
+        };
+        /**
+         * Nest
+         * @description A set of cuts, the first to be made first: the smallest. ``value`` counts the big bowl, too.
+         *
+         *     ``bowl_left_mm`` is wall and bottom the big bowl keeps.
+         */
+        Nest: {
+            /** Bowl Left Mm */
+            bowl_left_mm: [
+                number,
+                number
+            ] | null;
+            /** Cores */
+            cores: components["schemas"]["NestCore"][];
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Money */
+            money: number;
+            /** Value */
+            value: number;
+            why: components["schemas"]["Sentence"];
+            /** Yield Pct */
+            yield_pct: number;
+        };
+        /**
+         * NestCore
+         * @description A core as it comes out: its cut, sizes, hold, and settings to measure at the lathe. [mm].
+         */
+        NestCore: {
+            /** Bottom Left Mm */
+            bottom_left_mm: number | null;
+            /**
+             * Bowl Side
+             * @default []
+             */
+            bowl_side: [
+                number,
+                number
+            ][];
+            /**
+             * Core Side
+             * @default []
+             */
+            core_side: [
+                number,
+                number
+            ][];
+            cut: components["schemas"]["CoreCut"];
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            hold: components["schemas"]["Sentence"];
+            kerf: components["schemas"]["Kerf"];
+            /** Refused */
+            refused: components["schemas"]["Sentence"][];
+            /** Rough Cm3 */
+            rough_cm3: number;
+            /** Settings */
+            settings: components["schemas"]["Sentence"][];
+            /** Wall Left Mm */
+            wall_left_mm: number | null;
+        };
+        /**
+         * NestIn
+         * @description What to core. The big bowl is the form given, or a round belly of these sizes.
+         */
+        NestIn: {
+            /** Bottom Mm */
+            bottom_mm?: number | null;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: components["schemas"]["KerfIn"][];
+            design?: components["schemas"]["DesignIn"] | null;
+            /** Height Mm */
+            height_mm?: number | null;
+            /**
+             * Least Mm
+             * @default 100
+             */
+            least_mm: number;
+            /**
+             * Offsets
+             * @default false
+             */
+            offsets: boolean;
+            /**
+             * Price Per Cm
+             * @default 3
+             */
+            price_per_cm: number;
+            /** Tag */
+            tag?: string | null;
+            /**
+             * Tenon Mm
+             * @default 45
+             */
+            tenon_mm: number;
+            /**
+             * Value
+             * @default diameter
+             */
+            value: string;
+            /** Wall Mm */
+            wall_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+        };
+        /**
+         * NestOut
+         * @description A nest placed by hand, judged.
+         */
+        NestOut: {
+            nest: components["schemas"]["Nest"];
+            start: components["schemas"]["NestStart"];
+        };
+        /**
+         * NestStart
+         * @description What the nest planner starts from.
+         */
+        NestStart: {
+            /** Bottom Mm */
+            bottom_mm: number;
+            /** Knives */
+            knives: string[];
+            /** Outer */
+            outer: [
+                number,
+                number
+            ][];
+            /** Wall Mm */
+            wall_mm: number;
         };
         /**
          * NoteField
@@ -3877,6 +5209,27 @@ export interface components {
             way: string;
         };
         /**
+         * Pith
+         * @description Where the log's middle runs, in the piece's own heights.
+         *
+         *     Side grain: along x at height ``z_mm`` and ``off_mm`` beside the axis. End grain:
+         *     along the axis, ``off_mm`` beside it.
+         */
+        Pith: {
+            /**
+             * Off Mm
+             * @default 0
+             */
+            off_mm: number;
+            /** Orientation */
+            orientation: string;
+            /**
+             * Z Mm
+             * @default 0
+             */
+            z_mm: number;
+        };
+        /**
          * PlaceIn
          * @description A place and its air.
          */
@@ -3938,6 +5291,17 @@ export interface components {
             words: components["schemas"]["Sentence"];
             /** Wrap */
             wrap: string;
+        };
+        /**
+         * PlanWords
+         * @description A wall plan.
+         */
+        PlanWords: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            why: components["schemas"]["Sentence"];
         };
         /**
          * PlateIn
@@ -4059,6 +5423,43 @@ export interface components {
             template: string;
         };
         /**
+         * ReachIn
+         * @description A form to be hollowed.
+         */
+        ReachIn: {
+            design: components["schemas"]["DesignIn"];
+        };
+        /**
+         * ReachPlan
+         * @description All bars, what none of them reaches, and the order of the work.
+         */
+        ReachPlan: {
+            /** Bars */
+            bars: components["schemas"]["BarReach"][];
+            /** Missed */
+            missed: [
+                number,
+                number
+            ][];
+            /** Order */
+            order: components["schemas"]["Sentence"][];
+        };
+        /**
+         * ReadingCheck
+         * @description A reading beside the plan; positive ``over_mm`` is wood still to take.
+         */
+        ReadingCheck: {
+            /** Over Mm */
+            over_mm: number;
+            /** Planned Mm */
+            planned_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+            words: components["schemas"]["Sentence"];
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
          * ReckonIn
          * @description A bare question about speed.
          */
@@ -4070,6 +5471,12 @@ export interface components {
             conditions: ("barky" | "cracked" | "punky" | "winged")[];
             /** Length Mm */
             length_mm?: number | null;
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Offset Mm */
+            offset_mm?: number | null;
+            /** Radius Mm */
+            radius_mm?: number | null;
             /** Rated Rpm */
             rated_rpm?: number | null;
             /**
@@ -4085,21 +5492,28 @@ export interface components {
              * @default true
              */
             tailstock: boolean;
+            /** Weight G */
+            weight_g?: number | null;
         };
         /**
          * ReckonOut
-         * @description The speed band, and what may be asked.
+         * @description The speed band, what may be asked, the surface's speed, balance, and what was used last time.
          */
         ReckonOut: {
+            balance: components["schemas"]["BalanceOut"] | null;
             /** Conditions */
             conditions: {
                 [key: string]: string;
             };
+            /** Last */
+            last: components["schemas"]["SpeedOut"][];
             speed: components["schemas"]["Figure"];
             /** Stages */
             stages: {
                 [key: string]: string;
             };
+            /** Surface */
+            surface: components["schemas"]["RimSpeed"][];
         };
         /**
          * RecordOut
@@ -4245,6 +5659,20 @@ export interface components {
             why: components["schemas"]["Sentence"];
         };
         /**
+         * RimSpeed
+         * @description Speed of the surface at a radius, at the slow and fast end of the band; what the motor can push there.
+         */
+        RimSpeed: {
+            /** High M S */
+            high_m_s: number;
+            /** Low M S */
+            low_m_s: number;
+            /** Push N */
+            push_n: number | null;
+            /** Radius Mm */
+            radius_mm: number;
+        };
+        /**
          * Rung
          * @description One grit: how much finer than the last, minutes and quarter sheets as an estimate.
          */
@@ -4343,6 +5771,99 @@ export interface components {
             template: string;
         };
         /**
+         * ShapeFileIn
+         * @description A form to put into a file.
+         */
+        ShapeFileIn: {
+            design: components["schemas"]["DesignIn"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "svg" | "pdf" | "dxf" | "stl" | "glb";
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * ShapeIn
+         * @description A form to judge: with a piece's wood and blank, or with these.
+         */
+        ShapeIn: {
+            design: components["schemas"]["DesignIn"];
+            /**
+             * Full
+             * @default true
+             */
+            full: boolean;
+            /**
+             * Mc Pct
+             * @default 10
+             */
+            mc_pct: number;
+            /**
+             * Species
+             * @default unknown-hardwood
+             */
+            species: string;
+            stock?: components["schemas"]["StockIn"] | null;
+            /** Tag */
+            tag?: string | null;
+            /**
+             * Tool Mm
+             * @default 16
+             */
+            tool_mm: number;
+        };
+        /**
+         * ShapeOut
+         * @description A form judged. ``walls_mm`` belongs to the points of ``inner``.
+         */
+        ShapeOut: {
+            blank: components["schemas"]["BlankRound"] | null;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Inner */
+            inner: [
+                number,
+                number
+            ][];
+            largest: components["schemas"]["Largest"] | null;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Outer */
+            outer: [
+                number,
+                number
+            ][];
+            /** Readings */
+            readings: components["schemas"]["ReadingCheck"][];
+            /** Swing Mm */
+            swing_mm: number;
+            /** Thick */
+            thick: [
+                number,
+                number,
+                number
+            ];
+            /** Thin */
+            thin: [
+                number,
+                number,
+                number
+            ];
+            /** Walls Mm */
+            walls_mm: number[];
+        };
+        /**
          * SheetOut
          * @description The cutting sheet: layout, marks in order.
          */
@@ -4371,6 +5892,10 @@ export interface components {
             plates: components["schemas"]["PlateOut"][];
             /** Seasons */
             seasons: components["schemas"]["Choice"][];
+            /** Tool Kinds */
+            tool_kinds: components["schemas"]["Kind"][];
+            /** Tools */
+            tools: components["schemas"]["ToolOut"][];
             way: components["schemas"]["WayOut"];
             /** Worm Length Mm */
             worm_length_mm: number | null;
@@ -4427,6 +5952,47 @@ export interface components {
             height_mm?: number | null;
             /** Wall Mm */
             wall_mm?: number | null;
+        };
+        /**
+         * SketchIn
+         * @description A form to keep under a name.
+         */
+        SketchIn: {
+            design: components["schemas"]["DesignIn"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * SketchOut
+         * @description A form kept.
+         */
+        SketchOut: {
+            design: components["schemas"]["DesignIn"];
+            /** Id */
+            id: number;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Slider
+         * @description One free figure of a family.
+         */
+        Slider: {
+            /** High */
+            high: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Usual */
+            usual: number;
         };
         /**
          * Source
@@ -4489,6 +6055,56 @@ export interface components {
             traits: string[];
         };
         /**
+         * SpeedIn
+         * @description A speed used.
+         */
+        SpeedIn: {
+            /**
+             * Felt
+             * @default calm
+             * @enum {string}
+             */
+            felt: "calm" | "hums" | "chatters" | "sketchy";
+            /** Speed Rpm */
+            speed_rpm: number;
+            /** Stage */
+            stage: string;
+            /** Swing Mm */
+            swing_mm: number;
+            /** Tag */
+            tag?: string | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * SpeedOut
+         * @description A speed used before.
+         */
+        SpeedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Felt */
+            felt: string;
+            /** Id */
+            id: number;
+            /** Speed Rpm */
+            speed_rpm: number;
+            /** Stage */
+            stage: string;
+            /** Swing Mm */
+            swing_mm: number;
+            /** Tag */
+            tag: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * SplitIn
          * @description Parts a piece was split into.
          */
@@ -4505,6 +6121,27 @@ export interface components {
         SplitOut: {
             /** Tags */
             tags: string[];
+        };
+        /**
+         * Spot
+         * @description A place on the inside and how a bar gets to it; ``line`` runs from the tip to the rest.
+         */
+        Spot: {
+            /** Line */
+            line: [
+                number,
+                number
+            ][];
+            /** Over Limit */
+            over_limit: boolean;
+            /** Overhang Mm */
+            overhang_mm: number | null;
+            /** R Mm */
+            r_mm: number;
+            /** Reached */
+            reached: boolean;
+            /** Z Mm */
+            z_mm: number;
         };
         /**
          * SpotIn
@@ -4645,6 +6282,30 @@ export interface components {
             words: components["schemas"]["Sentence"];
         };
         /**
+         * StockIn
+         * @description A blank. [mm].
+         */
+        StockIn: {
+            /**
+             * Bark Mm
+             * @default 0
+             */
+            bark_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Log Radius Mm */
+            log_radius_mm?: number | null;
+            /**
+             * Orientation
+             * @default rim-to-pith
+             */
+            orientation: string;
+            /** Pith Mm */
+            pith_mm?: number | null;
+        };
+        /**
          * StripMark
          * @description One drying piece on the strip.
          */
@@ -4752,6 +6413,14 @@ export interface components {
             wrong: components["schemas"]["WrongCell"][];
         };
         /**
+         * Taken
+         * @description Tags of the new pieces, smallest first.
+         */
+        Taken: {
+            /** Tags */
+            tags: string[];
+        };
+        /**
          * TodayOut
          * @description The day's list and the floor as a strip of time to ready.
          */
@@ -4760,6 +6429,81 @@ export interface components {
             rows: components["schemas"]["NeedOut"][];
             /** Strip */
             strip: components["schemas"]["StripMark"][];
+        };
+        /**
+         * ToolIn
+         * @description A knife, bar, steady, collet or box of screws; its figures by name.
+         */
+        ToolIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ToolOut
+         * @description A tool.
+         */
+        ToolOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * TraceIn
+         * @description A traced card: points typed, or an SVG path or DXF drawing; or measures of an existing bowl.
+         */
+        TraceIn: {
+            /**
+             * Axis
+             * @default left
+             * @enum {string}
+             */
+            axis: "left" | "right" | "middle";
+            /**
+             * Bottom Mm
+             * @default 10
+             */
+            bottom_mm: number;
+            /**
+             * Handles
+             * @default 8
+             */
+            handles: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "points" | "svg" | "dxf" | "measures";
+            /**
+             * Measures
+             * @default []
+             */
+            measures: components["schemas"]["MeasureIn"][];
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * Trial
@@ -4880,6 +6624,56 @@ export interface components {
             required: boolean;
         };
         /**
+         * WarpIn
+         * @description A form, its wood, and how it lay in the log.
+         */
+        WarpIn: {
+            design: components["schemas"]["DesignIn"];
+            /**
+             * Mc Pct
+             * @default 10
+             */
+            mc_pct: number;
+            /**
+             * Off Mm
+             * @default 0
+             */
+            off_mm: number;
+            /**
+             * Orientation
+             * @default rim-to-pith
+             */
+            orientation: string;
+            /**
+             * Pith Mm
+             * @default 60
+             */
+            pith_mm: number;
+            /**
+             * Species
+             * @default unknown-hardwood
+             */
+            species: string;
+            /** Tag */
+            tag?: string | null;
+        };
+        /**
+         * WarpOut
+         * @description The dried shape, the same with the other side of the log up, and the round bowl left in it.
+         */
+        WarpOut: {
+            dried: components["schemas"]["Dried"];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Green Mm */
+            green_mm: number;
+            /** Label */
+            label: string;
+            other: components["schemas"]["Dried"] | null;
+            /** Other Label */
+            other_label: string;
+        };
+        /**
          * WayAhead
          * @description One way from now on. Days are from now; ``ready`` None where it never comes.
          *
@@ -4929,6 +6723,8 @@ export interface components {
             finish_room_c?: number | null;
             /** Grits */
             grits?: string | null;
+            /** Handle */
+            handle?: string | null;
             /** Home C */
             home_c?: number | null;
             /** Home Rh Pct */
@@ -4959,6 +6755,8 @@ export interface components {
             finish_room_c: number;
             /** Grits */
             grits: string;
+            /** Handle */
+            handle: string;
             /** Home C */
             home_c: number;
             /** Home Rh Pct */
@@ -7808,6 +9606,1788 @@ export interface operations {
             };
         };
     };
+    chatter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChatterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Advice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    depth_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepthIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepthOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    directions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DirectionsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Directions"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    family: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FamilyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandlesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shape_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    free_inside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandlesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_nest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_nest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReachPlan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sketches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SketchOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_sketch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SketchOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_sketch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sketch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    speeds: {
+        parameters: {
+            query?: {
+                stage?: string | null;
+                swing_mm?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_speed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandlesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    warp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WarpOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lathe_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LatheWords"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_calliper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalliperIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_calliper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_cores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    design: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_design: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_design: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pieces: {
         parameters: {
             query?: never;
@@ -9725,6 +13305,211 @@ export interface operations {
             header?: never;
             path: {
                 plate_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_tool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToolIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_tool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToolIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_tool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tool_id: number;
             };
             cookie?: never;
         };

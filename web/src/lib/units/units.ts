@@ -15,7 +15,7 @@ const G_PER_OZ = G_PER_LB / 16
 // Longest first, as in the core.
 const SUFFIXES = [
   '_per_week_pct', '_kg_m3', '_cm3', '_cm2', '_m_s', '_days', '_hours', '_rpm',
-  '_pct', '_min', '_deg', '_mm', '_kg', '_um', '_ml', '_g', '_c', '_n',
+  '_pct', '_min', '_deg', '_mm', '_kg', '_um', '_ml', '_nm', '_g', '_c', '_n', '_w',
 ]
 
 export function suffixOf(name: string): string {
@@ -81,7 +81,7 @@ export function show(name: string, value: number, prefs: Prefs): string {
 
 const UNIT: Record<string, string> = {
   _per_week_pct: ' % a week', _pct: ' %', _rpm: ' rpm', _kg_m3: ' kg/m³', _cm3: ' cm³', _cm2: ' cm²',
-  _m_s: ' m/s', _min: ' min', _deg: '°', _kg: ' kg', _um: ' µm', _ml: ' ml', _n: ' N',
+  _m_s: ' m/s', _min: ' min', _deg: '°', _kg: ' kg', _um: ' µm', _ml: ' ml', _n: ' N', _nm: ' N m', _w: ' W',
 }
 
 /** What stands behind a field's number in the reader's units. */

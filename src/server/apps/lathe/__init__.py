@@ -1,0 +1,1 @@
+"""At the lathe: drawn shapes, callipers, cores, reach, speeds used."""
