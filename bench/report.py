@@ -114,8 +114,49 @@ def api_rows(folder: str) -> list[tuple[str, float, float, str]]:
         ("a blank dragged", *timed(lambda: post(f"/api/yard/logs/{number}/trial", trial), 60), "50 ms")
     )
     rows.append(("all layouts of a log", *timed(lambda: post(f"/api/yard/logs/{number}/layouts", {}), 5), ""))
+    rows.extend(lathe_rows(post))
     rows.append(("what if, all ways", *timed(lambda: get("/api/drying/12/what-if"), 4), ""))
     assert timezone.now()
+    return rows
+
+
+def lathe_rows(post: Callable[[str, object], object]) -> list[tuple[str, float, float, str]]:
+    """Return p50 and p95 of everything that is dragged on the lathe side, and of the nest's search."""
+    from kilncore.coring.cut import Knife
+    from kilncore.coring.nest import NestAsk, best_nest
+    from kilncore.solids.curve import curve
+    from kilncore.solids.families import Sizes, family_handles
+
+    rows = []
+    for family, height in (("hemisphere", 105.0), ("bottle", 240.0)):
+        found = post("/api/lathe/family", {"family": family, "width_mm": 240, "height_mm": height})
+        design = {
+            "outer": found["outer"],
+            "wall": "heavy",
+            "foot": "tenon",
+            "foot_mm": 60,
+            "foot_length_mm": 6,
+        }  # type: ignore[index]
+        stock = {"diameter_mm": 290, "height_mm": 260, "pith_mm": 20, "log_radius_mm": 190}
+        body = {"design": design, "species": "ash-european", "stock": stock, "full": False}
+        rows.append(
+            (f"a handle dragged, {family}", *timed(lambda b=body: post("/api/lathe/shape", b), 80), "50 ms")
+        )
+        settled = {**body, "full": True}
+        rows.append((f"and let go, {family}", *timed(lambda b=settled: post("/api/lathe/shape", b), 40), ""))
+    radii = (90, 110, 130, 150, 175, 200)
+    for radius in radii:
+        sizes = {"radius_mm": radius, "kerf_mm": 7, "reach_mm": 1.7 * radius, "clear_mm": 18}
+        post("/api/shop/tools", {"kind": "coring-knife", "name": f"bench {radius}", "sizes": sizes})
+    cuts = [{"knife": "bench 110", "gap_mm": 40}, {"knife": "bench 150", "gap_mm": 34}]
+    nest = {"width_mm": 360, "height_mm": 150, "wall_mm": 24, "bottom_mm": 30, "cuts": cuts}
+    rows.append(("a kerf dragged", *timed(lambda: post("/api/lathe/nest", nest), 80), "50 ms"))
+    knives = tuple(Knife(str(r), str(r), r, 7.0, 1.7 * r, 18.0) for r in radii)
+    outer = curve(family_handles("hemisphere", Sizes(360.0, 150.0, 120.0)))
+    for offsets in (False, True):
+        ask = NestAsk(outer, knives, 24.0, 30.0, offsets=offsets)
+        what = "six knives nested" + (", pivots beside the axis" if offsets else "")
+        rows.append((what, *timed(lambda a=ask: best_nest(a), 8), "1000 ms"))
     return rows
 
 
@@ -143,9 +184,9 @@ def main() -> None:
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     yardstick = rows[0][1]
-    print(f"\n{'what':<34}{'p50 ms':>9}{'p95 ms':>9}{'x yardstick':>13}   wanted (p95)")
+    print(f"\n{'what':<42}{'p50 ms':>9}{'p95 ms':>9}{'x yardstick':>13}   wanted (p95)")
     for name, p50, p95, wanted in rows:
-        print(f"{name:<34}{p50:>9.1f}{p95:>9.1f}{p50 / yardstick:>13.1f}   {wanted}")
+        print(f"{name:<42}{p50:>9.1f}{p95:>9.1f}{p50 / yardstick:>13.1f}   {wanted}")
     print(f"\nengine: {engine_rate():,.0f} pieces x years a second (1000 pieces in one batch)")
     sizes = first_load()
     print(

@@ -22,13 +22,6 @@ def _nothing(page: Page) -> None:
     """Leave the view as it opens."""
 
 
-def _new_piece(page: Page) -> None:
-    page.get_by_label("Wood", exact=True).select_option(label="European ash")
-    page.get_by_label("Blank across").fill("290")
-    page.get_by_label("Blank deep").fill("115")
-    page.locator(".route-preview li").first.wait_for()
-
-
 def _why(page: Page) -> None:
     page.locator('[data-label="Speed, running true"] summary').click()
 
@@ -41,11 +34,6 @@ def _round(page: Page) -> None:
         page.wait_for_timeout(1800)
 
 
-def _dim(page: Page) -> None:
-    page.get_by_role("button", name="Dim").click()
-    page.wait_for_timeout(200)
-
-
 def _planner(page: Page) -> None:
     page.locator('[data-log="3"] a.btn').click()
     page.locator(".layout").first.wait_for(timeout=30_000)
@@ -55,9 +43,12 @@ def _ways(page: Page) -> None:
     page.locator('tr[data-way="microwave"]').wait_for(timeout=40_000)
 
 
-def _air(page: Page) -> None:
-    page.get_by_role("link", name="Seasons, logger and readings of Loft shelf").click()
-    page.locator('[data-figure="box"]').wait_for()
+def _shape(page: Page) -> None:
+    page.locator(".section .knob").first.wait_for(timeout=30_000)
+
+
+def _cores(page: Page) -> None:
+    page.locator(".pivot").first.wait_for(timeout=30_000)
 
 
 SHOTS: list[tuple[str, str, tuple[int, int], Callable[[Page], None]]] = [
@@ -65,11 +56,12 @@ SHOTS: list[tuple[str, str, tuple[int, int], Callable[[Page], None]]] = [
     ("yard", "/yard", DESK, _nothing),
     ("planner", "/yard", DESK, _planner),
     ("odd", "/odd", DESK, _nothing),
-    ("new-piece", "/new", DESK, _new_piece),
+    ("shape", "/shape/27", DESK, _shape),
+    ("cores", "/cores/28", DESK, _cores),
+    ("which-way", "/cutting", DESK, _nothing),
     ("drying-floor", "/drying", DESK, _nothing),
     ("drying-one", "/drying/12", DESK, _nothing),
     ("ways", "/drying/15/ways", DESK, _ways),
-    ("place", "/shop", DESK, _air),
     ("bench-rough", "/bench/23", DESK, _nothing),
     ("bench-finish-turn", "/bench/11/turn", DESK, _nothing),
     ("bench-coats", "/bench/19", DESK, _nothing),
@@ -79,7 +71,6 @@ SHOTS: list[tuple[str, str, tuple[int, int], Callable[[Page], None]]] = [
     ("bench-tablet", "/bench/23", TABLET, _why),
     ("today-phone", "/", PHONE, _nothing),
     ("round-phone", "/round", PHONE, _round),
-    ("today-dim", "/", DESK, _dim),
 ]
 
 

@@ -216,7 +216,7 @@ def test_the_nest_is_searched_with_progress_moved_by_hand_and_taken(client):
     lines = nest_lines(client, wanted)
     assert lines[-1]["done"] == 1.0 and all(line["plan"] is None for line in lines[:-1])
     best = lines[-1]["plan"]["best"]
-    assert len(best["cores"]) == 2 and best["value"] >= lines[-1]["plan"]["largest-first"]["value"]
+    assert len(best["cores"]) >= 2 and best["value"] >= lines[-1]["plan"]["largest-first"]["value"]
     cuts = [
         {"knife": c["cut"]["knife"]["key"], "gap_mm": c["cut"]["gap_mm"], "off_mm": c["cut"]["off_mm"]}
         for c in best["cores"]
@@ -348,6 +348,13 @@ def test_a_counterweight_enters_the_reckoner(client):
     assert found["balance"]["offset_mm"] == pytest.approx(400 * 130 / 6000)
     assert {m["key"] for m in found["speed"]["limits"]} >= {"imbalance", "balance-grade"}
     assert found["surface"][0]["push_n"] > 0 and found["surface"][-1]["high_m_s"] == 0
+    small = {"name": "Mini", "swing_mm": 320, "min_rpm": 200, "max_rpm": 3000, "steps": "250, 400, 900"}
+    other = send(client, "shop/lathes", small, expect=201)
+    on_small = send(client, "bench/reckon/speed", {**body, "lathe_id": other["id"]})
+    assert (
+        on_small["speed"]["high"] in (250, 400) and [row["name"] for row in on_small["lathes"]][-1] == "Mini"
+    )
+    assert client.post("/api/bench/reckon/speed", json.dumps({**body, "lathe_id": 987654}), content_type="application/json").status_code == 404  # fmt: skip
     problem = send(client, "bench/reckon/speed", {**body, "mass_kg": None}, expect=422)
     assert code_of(problem) == ("missing", "mass_kg")
 

@@ -343,6 +343,11 @@ def hold_ask(form="side-grain-bowl", moment="hollow", **change):
         ({"form": "winged-bowl", "moment": "foot"}, "expanding-jaws", "no"),
         ({"form": "winged-bowl", "moment": "foot"}, "jam-chuck", "best"),
         (
+            {"form": "winged-bowl", "moment": "first", "diameter_mm": 200.0, "height_mm": 60.0},
+            "worm-screw",
+            "best",
+        ),
+        (
             {"form": "hollow-form", "moment": "first", "height_mm": 260.0, "diameter_mm": 150.0},
             "between-centres",
             "best",

@@ -368,7 +368,7 @@ def codes(found):
         (Design(bowl_design().outer, plan=WallPlan("even", 1.2, 10.0)), {}, "thin-side"),
         (Design(bowl_design().outer, plan=WallPlan("even", 6.0, 2.0)), {}, "thin-bottom"),
         (
-            Design(family_handles("closed", Sizes(200.0, 180.0, 80.0), {"mouth": 0.16})),
+            Design(family_handles("closed", Sizes(200.0, 180.0, 80.0), {"mouth": 0.12})),
             {"tool_mm": 16.0},
             "mouth-small",
         ),

@@ -12,7 +12,8 @@ ROOT = Path(__file__).resolve().parents[2]
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 VIEWS = ["/", "/yard", "/pieces", "/new", "/drying", "/drying/13", "/round", "/bench", "/bench/23", "/bench/11/turn",
          "/bench/19/coat", "/bench/20/sand", "/piece/9", "/shop", "/odd", "/drying/26", "/drying/15/ways",
-         "/drying/16/oven", "/drying/table", "/tags"]  # fmt: skip
+         "/drying/16/oven", "/drying/table", "/tags", "/shape", "/shape/27", "/cores/28", "/cutting",
+         "/bench/29"]  # fmt: skip
 
 
 def settle(page, path):

@@ -27,12 +27,15 @@ VALUES: dict[str, str] = {
 GAP_STEP_MM = 4.0
 OFF_STEP_MM = 6.0
 OFF_MOST_MM = 24.0
+# A core's wall follows its own width down to this (assumed).
+LEAST_WALL_MM = 12.0
 
 
 @dataclass(frozen=True, slots=True)
 class NestAsk:
     """What is cored and what is wanted. ``outer`` is the big bowl's outside, foot at 0, rim at the face. [mm].
 
+    ``wall_mm`` and ``bottom_mm`` are the big bowl's; cores keep theirs in step with their width.
     ``tenon_mm`` is what a core's own hold takes off its round underside in width.
     """
 
@@ -61,6 +64,12 @@ class NestAsk:
     def face_mm(self) -> float:
         """Height of the face."""
         return self.outer[-1][1]
+
+    def needs_mm(self, diameter_mm: float) -> tuple[float, float]:
+        """Return the rough wall and bottom a core keeps: the big bowl's, in step with its own width."""
+        share = diameter_mm / (2.0 * max(r for r, _ in self.outer))
+        wall, bottom = self.wall_mm * share, self.bottom_mm * share
+        return min(self.wall_mm, max(wall, LEAST_WALL_MM)), min(self.bottom_mm, max(bottom, LEAST_WALL_MM))
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +192,7 @@ def _alone(ask: NestAsk, cut: CoreCut, kerf: Kerf) -> tuple[Sentence, ...]:
         text = "A core of {core_mm} is smaller than what is worth having ({least_mm})."
         said.append(say("too-small", text, core_mm=2.0 * kerf.core_entry_mm, least_mm=ask.least_mm))
     room = kerf.core_depth_mm - hold_depth_mm(ask, kerf.core_radius_mm)
-    wanted = ask.bottom_mm + 10.0
+    wanted = ask.needs_mm(2.0 * kerf.core_entry_mm)[1] + 10.0
     if room < wanted:
         text = "Its own hold leaves {room_mm} of depth for bowl and bottom; {want_mm} is wanted."
         said.append(say("no-room-for-hold", text, room_mm=max(room, 0.0), want_mm=wanted))
@@ -253,7 +262,8 @@ def search(ask: NestAsk, *, step_mm: float | None = None) -> Iterator[tuple[floa
     wall, bottom = wall_between(table)
     holds = np.array([hold_depth_mm(ask, k.core_radius_mm) for k in table.kerfs])
     if len(table.cuts):
-        fits = (wall >= ask.wall_mm) & (bottom - holds[:, None] >= ask.bottom_mm)
+        needs = np.array([ask.needs_mm(2.0 * k.core_entry_mm) for k in table.kerfs])
+        fits = (wall >= needs[:, :1]) & (bottom - holds[:, None] >= needs[:, 1:])
     else:
         fits = np.zeros((0, 0), dtype=bool)
     yield 0.7, None
@@ -314,8 +324,9 @@ def price(ask: NestAsk, diameter_mm: float) -> float:
 def _rough_cm3(ask: NestAsk, kerf: Kerf) -> float:
     """Wood inside a core's rough wall: two caps of spheres, as its kerf leaves them."""
     depth, radius = kerf.core_depth_mm, kerf.core_radius_mm
-    inner = max(radius - ask.wall_mm, 1.0)
-    hollow = max(depth - ask.bottom_mm, 0.0)
+    wall, bottom = ask.needs_mm(2.0 * kerf.core_entry_mm)
+    inner = max(radius - wall, 1.0)
+    hollow = max(depth - bottom, 0.0)
     whole = math.pi * depth**2 * (3.0 * radius - depth) / 3.0
     return (
         max(whole - math.pi * min(hollow, inner) ** 2 * (3.0 * inner - min(hollow, inner)) / 3.0, 0.0) / 1e3
@@ -431,12 +442,13 @@ def _core(ask: NestAsk, pair: _Pair, more: tuple[Sentence, ...], *, smallest: bo
     if inner_cut is not None and inner is not None:
         wall, bottom = wall_between(_Table([cut, inner_cut], [kerf, inner]))
         wall_left, bottom_left = float(wall[0, 1]), float(bottom[0, 1]) - hold
-        if wall_left < ask.wall_mm:
+        need_wall, need_bottom = ask.needs_mm(2.0 * kerf.core_entry_mm)
+        if wall_left < need_wall:
             text = "The next core inside leaves it {left_mm} of wall; {want_mm} is wanted."
-            refused.append(say("core-wall-thin", text, left_mm=wall_left, want_mm=ask.wall_mm))
-        if bottom_left < ask.bottom_mm:
+            refused.append(say("core-wall-thin", text, left_mm=wall_left, want_mm=need_wall))
+        if bottom_left < need_bottom:
             text = "With its hold the next core inside leaves it {left_mm} of bottom; {want_mm} is wanted."
-            refused.append(say("core-bottom-thin", text, left_mm=bottom_left, want_mm=ask.bottom_mm))
+            refused.append(say("core-bottom-thin", text, left_mm=bottom_left, want_mm=need_bottom))
     return NestCore(
         cut, kerf, 2.0 * kerf.core_entry_mm, kerf.core_depth_mm, wall_left, bottom_left,
         _rough_cm3(ask, kerf), _hold(ask, hold, smallest), _settings(cut, kerf), tuple(refused),

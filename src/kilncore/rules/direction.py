@@ -177,7 +177,7 @@ def _slope(path: Path) -> float:
 
 
 def _steps(inner: Path, *, inside: str, end: bool) -> tuple[Points, ...]:
-    """The hollow after each step: bands from the rim down, or growing bowls from the middle."""
+    """The hollow after each step: bands down the wall round a standing middle, or growing bowls."""
     xy = np.array(inner)
     s = along(inner)
     out = []
@@ -186,9 +186,13 @@ def _steps(inner: Path, *, inside: str, end: bool) -> tuple[Points, ...]:
             mid = np.array([0.0, xy[-1, 1]])
             out.append(resampled(tuple((float(r), float(z)) for r, z in mid + share * (xy - mid)), 16))
         return tuple(out)
+    ballast, top = 0.4 * float(xy[-1, 0]), float(xy[-1, 1])
     for share in np.linspace(1.0 / STEPS, 1.0, STEPS):
         part = xy[s >= (1.0 - share) * s[-1] - 1e-9]
-        out.append(resampled(tuple((float(r), float(z)) for r, z in part), 12))
+        path = [(float(r), float(z)) for r, z in part]
+        if share < 1.0:  # the middle still stands
+            path = [(ballast, top), (min(ballast, 0.7 * path[0][0]), path[0][1]), *path]
+        out.append(resampled(tuple(path), 16))
     return tuple(out)
 
 

@@ -61,6 +61,11 @@ class HoldAsk:
     foot_mm: float | None = None
 
     @property
+    def bark_rim(self) -> bool:
+        """Whether bark lies where the first hold would seat; a square's uneven rim is sawn flat."""
+        return not self.form.even_rim and self.form.key != "winged-bowl"
+
+    @property
     def soft_share(self) -> float:
         """What soft, wet or cracked wood still holds, against sound dry wood (assumed)."""
         return (0.4 if self.punky else 1.0) * (0.6 if self.green else 1.0) * (0.5 if self.cracked else 1.0)
@@ -316,7 +321,7 @@ def _worm(ask: HoldAsk, bench: Bench) -> Hold:
     gravity = specific_gravity_12(ask.gb)
     sizes.append(_pulls(lag_screw_n(gravity, diameter_mm=worm.diameter_mm, length_mm=depth), ask))
     rank = 3.0
-    if not ask.form.even_rim:
+    if ask.bark_rim:
         rank, why = (
             1.5,
             [say("bark-face", "The bark must come off where it seats; the rim cannot be re-centred.")],
@@ -366,7 +371,7 @@ def _faceplate(ask: HoldAsk, bench: Bench) -> Hold:
     if ask.form.grain == "end-grain":
         rank = 2.0
         why.append(say("long-screws", "In end grain only with long screws."))
-    if not ask.form.even_rim:
+    if ask.bark_rim:
         rank -= 0.7
         why.append(say("bark-off", "The bark must be cut flat under the plate."))
     one = wood_screw_n(specific_gravity_12(ask.gb), diameter_mm=shank, length_mm=length, end_grain=end)
@@ -393,7 +398,7 @@ def _faceplate(ask: HoldAsk, bench: Bench) -> Hold:
 def _between(ask: HoldAsk, bench: Bench) -> Hold:
     why = [say("axis-open", "The axis can still be chosen, and the tenon is cut at the tailstock end.")]
     rank = 2.4
-    if not ask.form.even_rim:
+    if ask.bark_rim:
         rank = 4.0
         why.append(say("balance-rim", "Shift the centre until both bark high points are level."))
     elif ask.form.grain == "end-grain":

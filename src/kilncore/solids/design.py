@@ -252,7 +252,7 @@ def _stand_figures(stands: Standing) -> list[Figure]:
         + (" It rolls on its belly first." if stands.rolls else ""),
     )
     tips = 90.0 if stands.tips_deg is None else stands.tips_deg
-    label = "Rights itself from any tilt" if stands.tips_deg is None else "Tips when pushed over by"
+    label = "Rights itself from a tilt up to" if stands.tips_deg is None else "Tips when pushed over by"
     if stands.tips_deg == 0.0:
         label = "Does not stand"
     full = 90.0 if stands.tips_full_deg is None else stands.tips_full_deg

@@ -134,12 +134,19 @@ def _straight(s: Sizes, *, flare_deg: float, rounding: float) -> Handles:
     )
 
 
-def _quarter(r0: float, z0: float, r1: float, z1: float, *, up: bool) -> list[tuple[float, float]]:
-    """Three points of an elliptic quarter, the end left out; ``up`` starts flat and ends steep."""
-    points = []
+def _quarter(
+    r0: float, z0: float, r1: float, z1: float, *, up: bool, most_deg: float = 90.0
+) -> list[tuple[float, float]]:
+    """Three points of an elliptic quarter, the end left out; ``up`` starts flat and ends steep.
+
+    ``most_deg`` below 90 ends it before it lies flat.
+    """
+    points, end = [], math.radians(most_deg)
     for share in (0.0, 1 / 3, 2 / 3):
-        a = share * math.pi / 2.0
+        a = share * end
         x, y = (math.sin(a), 1.0 - math.cos(a)) if up else (1.0 - math.cos(a), math.sin(a))
+        if not up:
+            x, y = x / (1.0 - math.cos(end)), y / math.sin(end)
         points.append((r0 + (r1 - r0) * x, z0 + (z1 - z0) * y))
     return points
 
@@ -147,7 +154,8 @@ def _quarter(r0: float, z0: float, r1: float, z1: float, *, up: bool) -> list[tu
 def _closed(s: Sizes, *, belly: float, mouth: float) -> Handles:
     radius, foot = s.width_mm / 2.0, s.foot_mm / 2.0
     at, lip = belly * s.height_mm, mouth * radius
-    rows = [*_quarter(foot, 0.0, radius, at, up=True), *_quarter(radius, at, lip, s.height_mm, up=False)]
+    upper = _quarter(radius, at, lip, s.height_mm, up=False, most_deg=64.0)
+    rows = [*_quarter(foot, 0.0, radius, at, up=True), *upper]
     return tuple(Handle(r, z) for r, z in (*rows, (lip, s.height_mm)))
 
 

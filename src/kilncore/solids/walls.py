@@ -160,7 +160,8 @@ def _cut(points: Floats, *, floor: float, top: float, lean: Floats) -> Path:
     if not inside:
         return ()
     last_r, last_z = inside[-1]
-    if last_z < top - 1e-6 and lean[1] > 1e-6:
+    # a side that lies too flat ends square to itself; running on to the plane would close the mouth
+    if last_z < top - 1e-6 and lean[1] > 0.7 * abs(lean[0]):
         inside.append((max(float(last_r + (top - last_z) * lean[0] / lean[1]), 0.0), top))
     # a curve that never came down to the floor closes level at its own lowest point
     return tuple(inside)

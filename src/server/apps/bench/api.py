@@ -38,7 +38,7 @@ from server.apps.pieces.models import Piece
 from server.apps.pieces.queries import facts_of, piece_of, stage_of
 from server.apps.pieces.schemas import EventOut, PieceOut
 from server.apps.pieces.services import keep_notes
-from server.apps.shop.queries import bench_of, workshop_of
+from server.apps.shop.queries import bench_of, lathe_of, workshop_of
 
 router = Router(tags=["bench"])
 TagPath = Path(..., max_length=40)
@@ -98,6 +98,14 @@ class ReckonIn(Input):
     offset_mm: Length | None = None
     weight_g: Length | None = None
     radius_mm: Length | None = None
+    lathe_id: Annotated[int, Field(ge=1, le=2**53)] | None = None
+
+
+class LatheChoice(Schema):
+    """A lathe that may be chosen, the main one first."""
+
+    id: int
+    name: str
 
 
 class BalanceOut(Schema):
@@ -117,6 +125,7 @@ class ReckonOut(Schema):
     surface: list[RimSpeed]
     balance: BalanceOut | None
     last: list[SpeedOut]
+    lathes: list[LatheChoice]
 
 
 class RecordStay(Schema):
@@ -262,7 +271,7 @@ def record(request: HttpRequest, tag: str = TagPath):
 def reckon_speed(request: HttpRequest, data: ReckonIn):
     """Return the speed band for a size, with no piece at all."""
     workshop = workshop_of(request)
-    lathe = bench_of(workshop).lathe
+    lathe = lathe_of(workshop, data.lathe_id)
     offset = _offset(data)
     ask = SpeedAsk(
         swing_mm=data.swing_mm,
@@ -287,6 +296,7 @@ def reckon_speed(request: HttpRequest, data: ReckonIn):
         surface=list(surface_speeds(data.swing_mm, low_rpm=low, high_rpm=high, power_w=lathe.power_w)),
         balance=balance,
         last=[speed_out(r) for r in last_speeds(workshop, stage=data.stage, swing_mm=data.swing_mm)],
+        lathes=[LatheChoice(id=row.id, name=row.name) for row in workshop.lathes.all()],
     )
 
 

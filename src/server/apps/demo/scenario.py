@@ -102,7 +102,7 @@ PIECES = (
     DemoPiece("26", "Weir branch, outside", "beech-european", _VASE, "bored-branch", 98, 200, 40, 32,
               ((40, 0, "open-shelf", False),), (40, 30, 18, 6), purpose="show"),
     DemoPiece("27", "Lock keeper's vase", "pear", "hollow-form", "from-dry", 160, 230, state="dry", purpose="show"),
-    DemoPiece("28", "Plane for three", "plane-london", _BOWL, _TWICE, 390, 170, log=2),
+    DemoPiece("28", "Plane for three", "plane-london", _BOWL, _TWICE, 410, 195, log=2),
     DemoPiece("29", "Square elm dish", "elm-wych", "winged-bowl", "from-dry", 230, 70, state="dry", log=5),
     DemoPiece("24", "Quay offcut", "plane-london", _NATURAL, "once-green", 240, 100, log=2, conditions="barky"),
 )  # fmt: skip

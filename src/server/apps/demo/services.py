@@ -25,7 +25,14 @@ from server.apps.lathe.services import keep_design, note_speed, read_calliper
 from server.apps.pieces.models import Piece, Stage
 from server.apps.pieces.services import begin_piece, give_coat
 from server.apps.shop.models import Place, Plate, Workshop
-from server.apps.shop.services import add_readings, create_workshop, save_instruments, save_place, save_tool
+from server.apps.shop.services import (
+    add_readings,
+    create_workshop,
+    save_instruments,
+    save_lathe,
+    save_place,
+    save_tool,
+)
 from server.apps.yard.services import take_in_log
 
 __all__ = ["DEMO_USER", "build_demo", "demo_workshop", "remove_demo"]
@@ -147,6 +154,7 @@ def _equip(workshop: Workshop) -> None:
         lathe.name, lathe.swing_mm, lathe.max_rpm, lathe.mass_kg = "Long bed", 420, 2800, 190
         lathe.power_w = 1100
         lathe.save()
+    save_lathe(workshop, name="Little belt lathe", swing_mm=300, min_rpm=250, max_rpm=2600, steps="250, 450, 900, 1500, 2600", mass_kg=38)  # fmt: skip
     for kind, name, sizes in TOOLS:
         save_tool(workshop, kind=kind, name=name, sizes=sizes)
     Plate.objects.create(

@@ -116,7 +116,7 @@ def _setting(request: HttpRequest, data: schemas.ShapeIn) -> tuple[Setting, Piec
     workshop = workshop_of(request)
     if data.tag is not None:
         piece = piece_of(workshop, data.tag)
-        return queries.setting_of(piece, bench_of(workshop), tool_mm=data.tool_mm), piece
+        return queries.setting_of(piece, bench_of(workshop)), piece
     stock = Stock(**data.stock.model_dump()) if data.stock else None
     return Setting(species(data.species), data.mc_pct, stock, None, data.tool_mm), None
 

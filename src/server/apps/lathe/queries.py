@@ -36,15 +36,15 @@ def stock_of(piece: Piece) -> Stock:
     )
 
 
-def setting_of(piece: Piece, bench: Bench, *, tool_mm: float = 16.0) -> Setting:
-    """Return what a piece's form is judged with."""
+def setting_of(piece: Piece, bench: Bench) -> Setting:
+    """Return what a piece's form is judged with; its mouth must let the shop's thinnest bar in."""
     wet = piece.state == "green" and not piece.stages.filter(kind="dry", state="done").exists()
     return Setting(
         wood=species(piece.species),
         mc_pct=species(piece.species).green_mc_pct.typical if wet else DRY_PCT,
         stock=stock_of(piece),
         hole_mm=hole_of(piece, bench),
-        tool_mm=tool_mm,
+        tool_mm=min((b.diameter_mm for b in bench.bars), default=16.0),
     )
 
 

@@ -7,9 +7,9 @@ from kilncore import bench as core
 from kilncore.drying.climate import Air, PlaceAir, Spell
 from kilncore.equipment import Tool
 from server.api.auth import no_workshop
-from server.apps.shop.models import Place, Preference, Workshop
+from server.apps.shop.models import Lathe, Place, Preference, Workshop
 
-__all__ = ["bench_of", "place_air", "place_of", "preference_of", "workshop_of"]
+__all__ = ["bench_of", "lathe_of", "place_air", "place_of", "preference_of", "workshop_of"]
 
 
 def workshop_of(request: HttpRequest) -> Workshop:
@@ -40,8 +40,9 @@ def place_air(place: Place) -> PlaceAir:
     )
 
 
-def _lathe(workshop: Workshop) -> core.Lathe:
-    row = workshop.lathes.first()
+def lathe_of(workshop: Workshop, lathe_id: int | None = None) -> core.Lathe:
+    """Return a lathe of the workshop as the core sees it: the chosen one, else the main one; 404 if not here."""
+    row = get_object_or_404(Lathe, workshop=workshop, id=lathe_id) if lathe_id else workshop.lathes.first()
     if row is None:
         return core.Lathe("A usual lathe (none entered)", 400.0, 50.0, 2500.0)
     steps = tuple(float(s) for s in row.steps.split(",") if s.strip())
@@ -76,4 +77,4 @@ def bench_of(workshop: Workshop) -> core.Bench:
     )
     grits = tuple(int(g) for g in workshop.grits.split(",") if g.strip())
     tools = tuple(Tool(t.kind, t.name, t.sizes) for t in workshop.tools.all())
-    return core.Bench(_lathe(workshop), jaws, worm, plates, grits, way, tools)
+    return core.Bench(lathe_of(workshop), jaws, worm, plates, grits, way, tools)

@@ -36,7 +36,8 @@
     <p><Sentences texts={best.why} /></p>
     {@render sizes(best)}
     <FootHold hold={best} />
-    {#if best.leaves}<p class="quiet">Afterwards: <Said text={best.leaves} />{#if best.depth_lost_mm} It costs {show('depth_lost_mm', best.depth_lost_mm, session.prefs)} of depth.{/if}</p>{/if}
+    {#if best.leaves}<p class="quiet">Afterwards: <Said text={best.leaves} /></p>{/if}
+    {#if best.depth_lost_mm}<p class="quiet">It costs {show('depth_lost_mm', best.depth_lost_mm, session.prefs)} of depth.</p>{/if}
     {#each best.cautions as caution (caution.text.code)}<p class="caution {caution.level}"><Said text={caution.text} /></p>{/each}
     {#if best.checks.length}<details class="why"><summary>before switching on<span class="sr-only">, {choice.label}</span></summary><ol class="steps">{#each best.checks as c (c.code)}<li><Said text={c} /></li>{/each}</ol></details>{/if}
   {:else}

@@ -19,6 +19,7 @@
   let tailstock = $state(true)
   let length = $state<number | null>(null)
   let rated = $state<number | null>(null)
+  let lathe = $state<number | null>(null)
   let mass = $state<number | null>(null)
   let weight = $state<number | null>(null)
   let radius = $state<number | null>(null)
@@ -32,7 +33,7 @@
   $effect(() => {
     void asked
     if (swing === null) return
-    const body: Ask = { swing_mm: swing, stage, conditions: [...conditions], tailstock, length_mm: length, rated_rpm: rated, mass_kg: mass, weight_g: weight, radius_mm: radius }
+    const body: Ask = { swing_mm: swing, stage, conditions: [...conditions], tailstock, length_mm: length, rated_rpm: rated, mass_kg: mass, weight_g: weight, radius_mm: radius, lathe_id: lathe }
     void answer.load(() => ask(api.POST('/api/bench/reckon/speed', { body })))
   })
   const error = (name: string) => answer.refusal?.of(name)
@@ -45,6 +46,7 @@
 <div class="fields">
   <NumberField name="swing_mm" label="Swing: the circle the farthest corner sweeps" bind:value={swing} error={error('swing_mm') ?? error('diameter_mm')} />
   <ChoiceField name="stage" label="Doing" bind:value={stage as string} options={Object.entries(STAGE_LABELS).map(([key, label]) => ({ key, label }))} />
+  {#if (shown?.lathes.length ?? 0) > 1}<ChoiceField name="lathe" label="On" value={String(lathe ?? shown?.lathes[0]?.id ?? '')} options={(shown?.lathes ?? []).map((l) => ({ key: String(l.id), label: l.name }))} onchange={(v) => (lathe = Number(v))} />{/if}
   <NumberField name="length_mm" label="Length out from the headstock" bind:value={length} error={error('length_mm')} optional />
   <NumberField name="rated_rpm" label="Rating of its plate or jaws" bind:value={rated} error={error('rated_rpm')} optional />
 </div>

@@ -50,7 +50,7 @@
     <Refused refusal={card.refusal} fields={['every_mm', 'set_mm']} />
     {#if card.data}
       <div class="figures">{#each card.data.figures as f (f.name)}<FigureView figure={f} />{/each}</div>
-      <table class="plain"><thead><tr><th>Below the rim</th><th>Outside, radius</th><th>Inside, radius</th><th>Wall</th><th>Level</th><th>Gap left of {mm(card.data.rows[0]?.set_mm)}</th></tr></thead>
+      <table class="plain depth"><thead><tr><th>Below the rim</th><th>Outside, radius</th><th>Inside, radius</th><th>Wall</th><th>Level</th><th>Gap left of {mm(card.data.rows[0]?.set_mm)}</th></tr></thead>
         <tbody>{#each card.data.rows as r, k (r.depth_mm)}<tr><td><strong>{mm(r.depth_mm)}</strong></td><td>{mm(r.outside_mm)}</td><td>{k === card.data.rows.length - 1 ? 'the floor' : mm(r.inside_mm)}</td><td>{mm(r.wall_mm)}</td><td class="quiet">{mm(r.across_mm)}</td><td>{mm(r.gap_mm)}</td></tr>{/each}</tbody></table>
       <p class="quiet text-sm">The wall is the least distance to the outside; level across it is more where the side leans. The gap is what stays open when the wall is right.</p>
     {/if}

@@ -7,6 +7,7 @@
   import NumberField from '$lib/ui/NumberField.svelte'
   import Refused from '$lib/ui/Refused.svelte'
   import Said from '$lib/ui/Said.svelte'
+  import Sentences from '$lib/ui/Sentences.svelte'
   import DriedDraw from '$lib/draw/DriedDraw.svelte'
   import { session } from '$lib/session.svelte'
   import { show } from '$lib/units/units'
@@ -62,7 +63,7 @@
       <div class="figures">{#each d.figures as f (f.name)}<FigureView figure={f} />{/each}</div>
       {#if d.other}
         <h3>The other way up: {d.other_label}</h3>
-        <p>{mm(d.other.long_mm)} × {mm(d.other.short_mm)}. {#each d.other.words as w (w.code)}<Said text={w} />{/each}</p>
+        <p>{mm(d.other.long_mm)} × {mm(d.other.short_mm)}. <Sentences texts={d.other.words} /></p>
       {/if}
       <p class="quiet text-sm">By the place of the pith and the wood’s own shrinkage; what creep holds back is not in it, so real bowls move a little less.</p>
     {/if}

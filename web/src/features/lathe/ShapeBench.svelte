@@ -40,7 +40,11 @@
       const width = d.finish_diameter_mm, closed = d.form === 'hollow-form' || d.form === 'end-grain-vase'
       bench.family = closed ? 'closed' : d.form === 'platter' ? 'platter' : d.form === 'winged-bowl' ? 'square' : 'hemisphere'
       bench.sizes = { width_mm: width, height_mm: Math.round(Math.max(d.stock.height_mm - 12, 15)), foot_mm: null }
-      if (d.design) return bench.open(d.design)
+      if (d.design) {
+        const o = d.design.outer
+        bench.sizes = { width_mm: round(2 * (d.design.half_mm ?? Math.max(...o.map((h) => h.r_mm)))), height_mm: round(Math.max(...o.map((h) => h.z_mm))), foot_mm: round(2 * (o[0]?.r_mm ?? 0)) || null }
+        return bench.open(d.design)
+      }
       await bench.layFamily()
       bench.kept = true
     } else if (!tag) await bench.layFamily()
@@ -57,6 +61,7 @@
   let picked = $derived(bench.picked)
   let grain = $derived<'side-grain' | 'end-grain'>(own.data?.grain === 'end-grain' ? 'end-grain' : 'side-grain')
   const mm = (v: number) => show('a_mm', v, session.prefs)
+  const round = (v: number) => Math.round(v * 10) / 10
   let barLines = $state.raw<number[][][]>([])
   let missed = $state.raw<number[][]>([])
 
@@ -124,6 +129,16 @@
     </div>
     <p class="quiet text-sm">Touch a point, then drag it or press the arrows; Shift moves five marks, Alt a fifth. C makes a corner, + adds a point, Delete takes it out. Dashed: the blank. The inside line is pale where thin, dark where thick.</p>
     <Refused refusal={bench.refusal} fields={['width_mm', 'height_mm', 'foot_mm', 'wall_mm', 'bottom_mm', 'diameter_mm', 'length_mm']} />
+    {#if s}
+      <div class="tabs-line no-print" role="group" aria-label="More of this form">
+        {#each TABS as [k, label] (k)}<button aria-pressed={tab === k} onclick={() => (tab = k)}>{label}</button>{/each}
+      </div>
+      {#if tab === 'depth'}<DepthCard {bench} title={tag ? `Piece ${tag}` : 'Profile'} />
+      {:else if tab === 'dried' && words.data}<Dried {bench} words={words.data} {tag} stock={own.data?.stock} />
+      {:else if tab === 'reach'}<Reach {bench} onlines={(lines, none) => { barLines = lines; missed = none }} />
+      {:else if tab === 'ways'}<WhichWayPart {bench} {grain} />
+      {:else if tab === 'fit'}<FitCheck {bench} />{/if}
+    {/if}
   </div>
   <div class="shape-side" aria-live="polite">
     {#if s}
@@ -140,14 +155,3 @@
     {/if}
   </div>
 </div>
-
-{#if s}
-  <div class="tabs-line no-print" role="group" aria-label="More of this form">
-    {#each TABS as [k, label] (k)}<button aria-pressed={tab === k} onclick={() => (tab = k)}>{label}</button>{/each}
-  </div>
-  {#if tab === 'depth'}<DepthCard {bench} title={tag ? `Piece ${tag}` : 'Profile'} />
-  {:else if tab === 'dried' && words.data}<Dried {bench} words={words.data} {tag} stock={own.data?.stock} />
-  {:else if tab === 'reach'}<Reach {bench} onlines={(lines, none) => { barLines = lines; missed = none }} />
-  {:else if tab === 'ways'}<WhichWayPart {bench} {grain} />
-  {:else if tab === 'fit'}<FitCheck {bench} />{/if}
-{/if}

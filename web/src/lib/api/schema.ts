@@ -3816,6 +3816,16 @@ export interface components {
             scale: number;
         };
         /**
+         * LatheChoice
+         * @description A lathe that may be chosen, the main one first.
+         */
+        LatheChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * LatheIn
          * @description A lathe.
          */
@@ -5469,6 +5479,8 @@ export interface components {
              * @default []
              */
             conditions: ("barky" | "cracked" | "punky" | "winged")[];
+            /** Lathe Id */
+            lathe_id?: number | null;
             /** Length Mm */
             length_mm?: number | null;
             /** Mass Kg */
@@ -5507,6 +5519,8 @@ export interface components {
             };
             /** Last */
             last: components["schemas"]["SpeedOut"][];
+            /** Lathes */
+            lathes: components["schemas"]["LatheChoice"][];
             speed: components["schemas"]["Figure"];
             /** Stages */
             stages: {

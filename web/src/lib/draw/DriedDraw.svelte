@@ -16,11 +16,11 @@
   <circle r={green / 2} class="green" />
   <path d="M{line(dried.rim, false)}Z" class="dried" />
   <line x1={-half + 8} x2={half - 8} y1="0" y2="0" class="ext" />
-  <text x="0" y="-6" text-anchor="middle" font-size={half * 0.075} class="note-text">fibres run this way</text>
+  <text x="0" y="-6" text-anchor="middle" font-size={half * 0.075} class="note-plain">fibres run this way</text>
   <g transform="translate(0 {half + 22})">
     <path d="M{line(dried.along, true)}" class="dried" />
     <path d="M{line(dried.across, true)}" class="dried" stroke-dasharray="3 3" />
     <line x1={-half + 8} x2={half - 8} y1={tall} y2={tall} class="ext" />
-    <text x="0" y={tall + 16} text-anchor="middle" font-size={half * 0.075} class="note-text">whole line along the fibres, dotted across them</text>
+    <text x="0" y={tall + 16} text-anchor="middle" font-size={half * 0.075} class="note-plain">whole line along the fibres, dotted across them</text>
   </g>
 </svg>

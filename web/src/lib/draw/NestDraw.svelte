@@ -77,12 +77,12 @@
   {#each nest.cores as core, i (i)}
     {@const c = core.cut}
     <line x1={X(c.off_mm ?? 0)} y1={Y(face + c.gap_mm)} x2={X(core.kerf.entry_mm)} y2={Y(face)} class="swing-line" />
-    <text x={W / 2 - 8} y={Y(face - core.height_mm) - 6} text-anchor="end" class="note-text">{mm(core.diameter_mm)} × {mm(core.height_mm)}</text>
+    <text x={W / 2 - 8} y={Y(face - core.height_mm) - 12} text-anchor="end" class="note-text">{i + 1}: {mm(core.diameter_mm)} × {mm(core.height_mm)}</text>
   {/each}
   {#if nest.bowl_left_mm}<text x={X(0) - 8} y={Y(0) - 6} text-anchor="end" class="note-text">{mm(nest.bowl_left_mm[1] ?? 0)} bottom left</text>{/if}
   {#each nest.cores as core, i (i)}
     {@const c = core.cut}
-    <g role="button" tabindex="0" class="knob pivot" class:picked={picked === i} data-pivot={i} aria-label="Pivot of core {i + 1}, {c.knife.name}: {mm(c.gap_mm)} off the face, {mm(c.off_mm ?? 0)} beside the axis"
+    <g role="button" tabindex="0" class="knob pivot" class:picked={picked === i} data-pivot={i} aria-label="{i + 1}: {mm(c.gap_mm)} off the face, {mm(c.off_mm ?? 0)} beside the axis: pivot of the {c.knife.name}"
       onpointerdown={(e) => take(e, i)} onkeydown={(e) => key(e, i)} onfocus={() => onpick(i)}>
       <circle cx={X(c.off_mm ?? 0)} cy={Y(face + c.gap_mm)} r="23" class="reach" />
       <circle cx={X(c.off_mm ?? 0)} cy={Y(face + c.gap_mm)} r="8" class="grip" />

@@ -20,8 +20,8 @@
       <ellipse rx={long} ry={short} class="wood" />
       <ellipse rx={long - (inside.wall_long_mm ?? 0)} ry={short - (inside.wall_short_mm ?? 0)} class="hollow" />
       <circle r={ring} class="ring-left" /><circle r={Math.max(ring - inside.wall_mm, 1)} class="ring-left" />
-      <text x="0" y="5" text-anchor="middle" font-size={long * 0.09} class="note-text">⌀ {mm(inside.diameter_mm)}, wall {mm(inside.wall_mm)}</text>
-      <text x="0" y={short + 26} text-anchor="middle" font-size={long * 0.08} class="note-text">{mm(2 * long)} × {mm(2 * short)} as measured</text>
+      <text x="0" y="5" text-anchor="middle" font-size={long * 0.09} class="note-plain">⌀ {mm(inside.diameter_mm)}, wall {mm(inside.wall_mm)}</text>
+      <text x="0" y={short + 26} text-anchor="middle" font-size={long * 0.08} class="note-plain">{mm(2 * long)} × {mm(2 * short)} as measured</text>
     </svg>
     <figcaption class="quiet text-sm">From above: wood, and between the two rings the bowl that is still in it.</figcaption>
   </figure>

@@ -50,7 +50,7 @@
     const out: { d: string; step: number }[] = []
     for (let k = 0; k + 1 < shape.inner.length; k += 3) {
       const part = shape.inner.slice(k, k + 4)
-      const wall = shape.walls_mm[Math.min(k + 1, shape.walls_mm.length - 1)] ?? 0
+      const wall = Math.min(...shape.walls_mm.slice(k, k + 4))
       out.push({ d: `M${path(part)}`, step: wall < 2 ? 0 : Math.min(5, 1 + Math.floor((wall / most) * 4.99)) })
     }
     return out
@@ -124,8 +124,8 @@
   <line x1={cx} x2={cx} y1="6" y2={H - 6} class="centre" />
   {#each lines as line, k (k)}<path d="M{path(line)}" class="bar-line" />{/each}
   {#each missed as p, k (k)}<circle cx={X(p[0] ?? 0)} cy={Y(p[1] ?? 0)} r="4.5" class="missed" />{/each}
-  <text x={X(shape.thin[0] ?? 0) + 12} y={Y(shape.thin[1] ?? 0) + 4} class="note-text">{mm(shape.thin[2] ?? 0)} thinnest</text>
-  {#if (shape.thick[2] ?? 0) - (shape.thin[2] ?? 0) > 0.5}<text x={X(shape.thick[0] ?? 0) - 12} y={Y(shape.thick[1] ?? 0) - 8} class="note-text" text-anchor="end">{mm(shape.thick[2] ?? 0)} thickest</text>{/if}
+  <text x={X(shape.thin[0] ?? 0) - 14} y={Y(shape.thin[1] ?? 0) + 4} text-anchor="end" class="note-text">{mm(shape.thin[2] ?? 0)} thinnest</text>
+  {#if (shape.thick[2] ?? 0) - (shape.thin[2] ?? 0) > 0.5}<text x={X(shape.thick[0] ?? 0) + 6} y={Y(shape.thick[1] ?? 0) + 34} class="note-text">{mm(shape.thick[2] ?? 0)} thickest</text>{/if}
   <text x={cx - 8} y={Y(shape.inner[0]?.[1] ?? 0) - 8} class="note-text" text-anchor="end">{mm(shape.figures.find((f) => f.name === 'bottom_mm')?.value ?? 0)} bottom</text>
   <text x={X(-shape.swing_mm / 2)} y={Y(top) - 8} class="note-text">{mm(shape.swing_mm)} across, {mm(top)} high</text>
   {#each shape.readings as r, k (k)}

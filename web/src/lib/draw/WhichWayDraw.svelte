@@ -48,14 +48,14 @@
     <text x={W - 8} y={H - 8} text-anchor="end" class="note-text">arrows: the cuts; dashed, left: steps inside</text>
   </svg>
   {#if turn}
-    <svg viewBox="-120 -120 240 240" class="which" role="img" aria-label="One turn seen from the face: where the edge meets the fibres' ends">
+    <svg viewBox="-120 -120 240 240" class="which turn" role="img" aria-label="One turn seen from the face: where the edge meets the fibres' ends">
       <g class="spin" class:held>
         {#each directions.against as a, k (k)}<path d={arc(k)} class={a > 0.05 ? 'against' : 'with'} stroke-opacity={a > 0.05 ? 0.25 + 0.75 * a : 1} />{/each}
         {#if side}{#each [-60, -40, -20, 0, 20, 40, 60] as y (y)}<line x1={-Math.sqrt(70 * 70 - y * y)} x2={Math.sqrt(70 * 70 - y * y)} y1={y} y2={y} class="fibre" />{/each}
         {:else}{#each [12, 24, 36, 48, 60] as r (r)}<circle {r} class="fibre" fill="none" />{/each}{/if}
       </g>
       <path d="M118,0L94,-7V7Z" class="run-head" />
-      <text x="0" y="112" text-anchor="middle" font-size="12" class="note-text">{side ? 'marked: against the fibres' : 'alike all round'}</text>
+      <text x="0" y="112" text-anchor="middle" font-size="12" class="note-plain">{side ? 'marked: against the fibres' : 'alike all round'}</text>
     </svg>
   {/if}
 </div>
