@@ -37,6 +37,7 @@ from kilncore.rules.strength import (
 from kilncore.rules.wall import rough_diameter_mm, rough_wall_mm, strains
 from kilncore.solids.curve import curve
 from kilncore.solids.families import Sizes, family_handles
+from kilncore.solids.once_dried import once_dried, pith_of
 from kilncore.solids.walls import WallPlan, inner_path
 from kilncore.solids.warp import (
     Pith,
@@ -165,6 +166,26 @@ def test_what_is_left_shrinks_with_the_moisture_it_loses():
     left = [left_in(BOWL, INSIDE, pith=pith, wood=BEECH, mc_pct=mc) for mc in (30.0, 18.0, 8.0)]
     assert left[0][0] == pytest.approx(300.0, abs=0.1) and left[0][1] == pytest.approx(8.0, abs=0.9)
     assert left[0][0] > left[1][0] > left[2][0] and left[0][1] > left[1][1] > left[2][1]
+
+
+def test_a_form_once_dried_is_set_beside_the_other_way_up_and_the_tenth_rule():
+    pith = pith_of(BOWL, orientation="rim-to-pith", pith_mm=30.0)
+    assert pith.z_mm == BOWL[-1][1] + 30.0
+    found = once_dried(BOWL, INSIDE, pith=pith, wood=BEECH, mc_pct=9.0, finish_wall_mm=6.0)
+    assert found.dried.rise_mm > 0.0 > found.other.rise_mm
+    assert (found.label, found.other_label) == ("rim towards the pith", "rim towards the bark")
+    by = {f.name: f for f in found.figures}
+    assert by["left_mm"].value < found.dried.short_mm < 300.0 and by["rough_wall_mm"].value > 6.0
+    params = by["rough_wall_mm"].why.params
+    assert (
+        params["tenth_mm"] == pytest.approx(params["rough_mm"] / 10.0)
+        and params["rough_mm"] > params["finish_mm"]
+    )
+    end = pith_of(BOWL, orientation="end-grain", pith_mm=40.0)
+    alone = once_dried(BOWL, INSIDE, pith=end, wood=BEECH, mc_pct=9.0, finish_wall_mm=6.0)
+    assert alone.other is None and alone.other_label == ""
+    with pytest.raises(Unknown):
+        pith_of(BOWL, orientation="upside", pith_mm=4.0)
 
 
 # ---- cores ------------------------------------------------------------------------------------------

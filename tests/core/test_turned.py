@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Point, Polygon
 
 from kilncore.errors import CoreError, Impossible, OutOfRange, Unknown
 from kilncore.solids.curve import Handle, curve, from_points, resampled
-from kilncore.solids.depth import Reading, check_readings, depth_card, profile_from_measures
+from kilncore.solids.depth import Reading, check_readings, depth_card, depth_hole, profile_from_measures
 from kilncore.solids.design import Design, Foot, Setting, Stock, largest_in, shaped
 from kilncore.solids.families import SHAPES, Sizes, catenary_constant_mm, family_handles
 from kilncore.solids.fit import fit_over
@@ -297,6 +297,11 @@ def test_the_depth_card_tells_level_from_square_and_reads_the_spring_calliper():
     with pytest.raises(Impossible) as caught:
         depth_card(outer, inner, set_mm=4.0)
     assert caught.value.code == "calliper-too-narrow"
+
+
+def test_the_depth_hole_stops_shy_of_the_floor():
+    _, inner = built("hemisphere")
+    assert depth_hole(inner).value == pytest.approx(inner[-1][1] - inner[0][1] - 1.0, abs=0.06)
 
 
 def test_calliper_readings_are_set_beside_the_plan():

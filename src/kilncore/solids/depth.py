@@ -6,12 +6,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kilncore.errors import Impossible, require_range
-from kilncore.said import Sentence, say
+from kilncore.said import Figure, Sentence, say
 from kilncore.solids.curve import Path, distances
 
-__all__ = ["DepthRow", "Reading", "ReadingCheck", "check_readings", "depth_card", "profile_from_measures"]
+__all__ = [
+    "DepthRow",
+    "Reading",
+    "ReadingCheck",
+    "check_readings",
+    "depth_card",
+    "depth_hole",
+    "profile_from_measures",
+]
 
 Floats = NDArray[np.float64]
+
+# A depth hole stops this much before the floor.
+SHY_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +120,32 @@ def _at(outer: Path, inner: Path, z: float) -> tuple[float | None, float | None,
         inn = 0.0
     wall = float(distances(np.array([[inn, z]]), np.array(outer))[0].min())
     return out, inn, wall, None if out is None else out - inn
+
+
+def depth_hole(inner: Path) -> Figure:
+    """Return how deep to drill from the rim: to just shy of the floor.
+
+    Parameters
+    ----------
+    inner : tuple of (float, float)
+        Axis to rim, mm.
+
+    Returns
+    -------
+    depth_hole_mm : Figure
+        From the rim. [mm]
+
+    References
+    ----------
+    .. [common-practice] stop just shy of the bottom.
+    """
+    deep = inner[-1][1] - inner[0][1]
+    text = "{deep_mm} from the rim to the floor of the hollow, stopping {shy_mm} shy."
+    why = say("depth-hole", text, deep_mm=deep, shy_mm=SHY_MM)
+    return Figure(
+        "depth_hole_mm", "Depth hole, from the rim", value=round(deep - SHY_MM, 1), source="common-practice",
+        why=why, group="depth", big=True,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

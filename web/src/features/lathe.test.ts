@@ -208,7 +208,7 @@ describe('drawings and parts', () => {
     const box = show(Section, {
       shape: shape({ marks: [{ r_mm: 60, z_mm: 0, caution: { level: 'stop', text: say('eats') } }], readings: [{ z_mm: 60, wall_mm: 9, planned_mm: 6, over_mm: 3, words: { code: 'reading-thick', template: '', params: {} } }] } as unknown as Partial<Shape>),
       outer: DESIGN.outer, inner: [], picked: null, foot: { kind: 'tenon', diameter: 60, length: 6 }, label: 'section',
-      onmove: (c, i, r, z, first, last) => moves.push([c, i, Math.round(r), Math.round(z), first, last]),
+      onmove: (c: string, i: number, r: number, z: number, first: boolean, last: boolean) => moves.push([c, i, Math.round(r), Math.round(z), first, last]),
     })
     const svg = box.querySelector('svg')!
     svg.setPointerCapture = () => undefined
@@ -229,7 +229,7 @@ describe('drawings and parts', () => {
   })
   it('moves a pivot by keys and marks a refused core', () => {
     const pushes: number[][] = []
-    const box = show(NestDraw, { nest: nest(core(40), core(60, { refused: [say('thin')] })), outer: [[0, 0], [120, 100]], picked: 0, onpick: () => undefined, onpush: (i, gap, off) => pushes.push([i, gap, off]) })
+    const box = show(NestDraw, { nest: nest(core(40), core(60, { refused: [say('thin')] })), outer: [[0, 0], [120, 100]], picked: 0, onpick: () => undefined, onpush: (i: number, gap: number, off: number) => pushes.push([i, gap, off]) })
     const pivot = box.querySelector<SVGElement>('[data-pivot="1"]')!
     for (const init of [{ key: 'ArrowUp' }, { key: 'ArrowLeft', shiftKey: true }, { key: 'q' }]) pivot.dispatchEvent(new KeyboardEvent('keydown', { ...init, bubbles: true }))
     expect(pushes).toEqual([[1, 1, 0], [1, 0, -5]])

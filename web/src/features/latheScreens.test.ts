@@ -77,7 +77,8 @@ async function type(box: HTMLElement, name: string, value: string) {
   input.dispatchEvent(new Event('blur'))
   await settled()
 }
-const last = (path: string) => sent.filter((s) => s.path === path && s.method !== 'GET').at(-1)?.body as Record<string, never> | undefined
+const last = (path: string) => sent.filter((s) => s.path === path && s.method !== 'GET').at(-1)?.body
+const design = (path: string) => last(path)!.design as { wall: string; inner: unknown[] }
 
 beforeEach(() => {
   sent = []
@@ -109,7 +110,7 @@ describe('the shape bench', () => {
     expect(last('/api/lathe/family')).toMatchObject({ family: 'hemisphere', sliders: { fullness: 3 } })
     await type(box, 'wall', 'heavy')
     await type(box, 'foot', 'tenon')
-    expect((last('/api/lathe/shape')!.design as { wall: string }).wall).toBe('heavy')
+    expect(design('/api/lathe/shape').wall).toBe('heavy')
     expect(box.querySelector('.marks')!.textContent).toContain('It eats the curve.')
     expect(box.querySelectorAll('.flag-mark.stop')).toHaveLength(1)
   })
@@ -124,8 +125,8 @@ describe('the shape bench', () => {
     expect(box.querySelector('.section .cut')).not.toBeNull()
   })
   it('opens a piece’s own form and keeps it with the piece', async () => {
-    const design = { outer: OUTER, inner: [], wall: 'even', wall_mm: 6, bottom_mm: 10, half_mm: null, foot: 'none', foot_mm: 0, foot_length_mm: 0 }
-    serve({ ...BASE, 'GET /api/lathe/23/design': { ...OWN, design }, 'PUT /api/lathe/23/design': { ...OWN, design } })
+    const form = { outer: OUTER, inner: [], wall: 'even', wall_mm: 6, bottom_mm: 10, half_mm: null, foot: 'none', foot_mm: 0, foot_length_mm: 0 }
+    serve({ ...BASE, 'GET /api/lathe/23/design': { ...OWN, design: form }, 'PUT /api/lathe/23/design': { ...OWN, design: form } })
     const box = show(ShapeBench, { params: { tag: '23' } })
     await settled()
     expect(box.textContent).toContain('Pear, blank 290 mm × 120 mm')
@@ -189,7 +190,7 @@ describe('the shape bench', () => {
     expect(last('/api/lathe/trace')).toMatchObject({ kind: 'points', points: [[40, 0], [80, 20], [90, 70]] })
     expect(box.textContent).toContain('The inside is drawn by hand.')
     await press(box, 'Back to a plan')
-    expect((last('/api/lathe/shape')!.design as { inner: unknown[] }).inner).toEqual([])
+    expect(design('/api/lathe/shape').inner).toEqual([])
   })
 })
 

@@ -8,7 +8,7 @@
   import Refused from '$lib/ui/Refused.svelte'
   import { session } from '$lib/session.svelte'
   import { show } from '$lib/units/units'
-  import { saveBlob } from './files'
+  import { saveBlob } from '$lib/files'
   import type { ShapeState } from './shape.svelte'
 
   interface Props {

@@ -1,5 +1,6 @@
 /** The nest planner: the best set of cores beside the ways without a plan, and kerfs moved by hand. */
 import { api, ask, Refusal, refusalOf, type Shapes } from '$lib/api/client'
+import { Newest } from '$lib/newest'
 
 export type Nest = Shapes['Nest']
 export type NestIn = Partial<Shapes['NestIn']>
@@ -50,8 +51,7 @@ export class NestState {
   tried = $state(0)
   refusal = $state.raw<Refusal | undefined>()
   tags = $state.raw<string[]>([])
-  #asking = false
-  #again = false
+  readonly #newest = new Newest()
 
   constructor(private readonly doors: Doors = DOORS) {}
 
@@ -100,29 +100,19 @@ export class NestState {
     void this.#own()
   }
 
-  async #own(): Promise<void> {
-    if (this.#asking) {
-      this.#again = true
-      return
-    }
-    this.#asking = true
-    try {
-      do {
-        this.#again = false
-        const answer = await this.doors.own({ ...this.ask, cuts: this.cuts })
-        if (!this.#again) {
-          this.shown = answer.nest
-          // the server puts the smallest first; the hand follows its own kerf
-          const held = this.picked === null ? undefined : this.cuts[this.picked]
-          this.cuts = cutsOf(answer.nest)
-          if (held) this.picked = this.cuts.findIndex((c) => c.knife === held.knife && c.gap_mm === held.gap_mm && (c.off_mm ?? 0) === (held.off_mm ?? 0))
-          this.refusal = undefined
-        }
-      } while (this.#again)
-    } catch (error) {
-      this.refusal = refusalOf(error)
-    }
-    this.#asking = false
+  #own(): Promise<void> {
+    return this.#newest.ask(
+      () => this.doors.own({ ...this.ask, cuts: this.cuts }),
+      (answer) => {
+        this.shown = answer.nest
+        // the server puts the smallest first; the hand follows its own kerf
+        const held = this.picked === null ? undefined : this.cuts[this.picked]
+        this.cuts = cutsOf(answer.nest)
+        if (held) this.picked = this.cuts.findIndex((c) => c.knife === held.knife && c.gap_mm === held.gap_mm && (c.off_mm ?? 0) === (held.off_mm ?? 0))
+        this.refusal = undefined
+      },
+      (error) => (this.refusal = refusalOf(error)),
+    )
   }
 
   async take(tag: string): Promise<void> {

@@ -1,5 +1,6 @@
 /** The shape bench: a form held by its handles, judged by the server while it is moved. */
 import { api, ask, refusalOf, type Refusal, type Shapes } from '$lib/api/client'
+import { Newest } from '$lib/newest'
 
 export type Design = Shapes['DesignIn']
 export type Handle = Shapes['HandleIn']
@@ -56,9 +57,8 @@ export class ShapeState {
   #past: Design[] = []
   #future: Design[] = []
   #steps = $state(0)
-  #asking = false
-  #again = false
   #full = true
+  readonly #newest = new Newest()
 
   constructor(private readonly doors: Doors = DOORS) {}
 
@@ -181,31 +181,17 @@ export class ShapeState {
     return this.#judge(true)
   }
 
-  /** One question at a time; what is asked meanwhile is asked once more with the newest form. */
-  async #judge(full: boolean): Promise<void> {
+  /** While a handle is on its way the quick answer is asked for; what only the slow one holds stays from before. */
+  #judge(full: boolean): Promise<void> {
     this.#full = full
-    if (this.#asking) {
-      this.#again = true
-      return
-    }
-    this.#asking = true
-    try {
-      do {
-        this.#again = false
-        try {
-          const answer = await this.doors.judge({ ...this.setting, design: this.design, full: this.#full })
-          if (!this.#again) {
-            // what only the slow answer holds stays from the last one while a handle is on its way
-            this.shown = this.#full ? answer : { ...answer, figures: merged(answer.figures, this.shown?.figures ?? []), readings: this.shown?.readings ?? [] }
-            this.refusal = undefined
-          }
-        } catch (error) {
-          if (!this.#again) this.refusal = refusalOf(error)
-        }
-      } while (this.#again)
-    } finally {
-      this.#asking = false
-    }
+    return this.#newest.ask(
+      () => this.doors.judge({ ...this.setting, design: this.design, full: this.#full }),
+      (answer) => {
+        this.shown = this.#full ? answer : { ...answer, figures: merged(answer.figures, this.shown?.figures ?? []), readings: this.shown?.readings ?? [] }
+        this.refusal = undefined
+      },
+      (error) => (this.refusal = refusalOf(error)),
+    )
   }
 }
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { api, ask, refusalOf, type Refusal, type Shapes } from '$lib/api/client'
+  import { saveBlob } from '$lib/files'
   import { Loader } from '$lib/api/loader.svelte'
   import ChoiceField from '$lib/ui/ChoiceField.svelte'
   import NumberField from '$lib/ui/NumberField.svelte'
@@ -58,12 +59,7 @@
   async function printed() {
     const answer = await api.POST('/api/yard/outline/template', { body: body(), parseAs: 'blob' })
     if (!answer.response.ok || !answer.data) return
-    const url = URL.createObjectURL(answer.data as unknown as Blob)
-    const link = document.createElement('a')
-    link.href = url
-    link.download = 'template.svg'
-    link.click()
-    setTimeout(() => URL.revokeObjectURL(url), 10_000)
+    saveBlob(answer.data as unknown as Blob, 'template.svg')
   }
   let d = $derived(found.data)
   let box = $derived.by(() => {

@@ -1,5 +1,6 @@
 /** The cutting planner: layouts side by side, and one being dragged about. */
 import { api, ask, refusalOf, type Refusal, type Shapes } from '$lib/api/client'
+import { Newest } from '$lib/newest'
 
 export type Layout = Shapes['LayoutOut']
 export type Laid = Shapes['LaidOut']
@@ -52,8 +53,7 @@ export class Planner {
   refusal = $state.raw<Refusal | undefined>()
   working = $state(false)
   #doors: Doors
-  #asking = false
-  #again = false
+  readonly #newest = new Newest()
 
   constructor(doors: Doors, wants: Want[] = []) {
     this.#doors = doors
@@ -124,25 +124,15 @@ export class Planner {
     void this.#try()
   }
 
-  async #try(): Promise<void> {
-    if (this.#asking) {
-      this.#again = true
-      return
-    }
-    this.#asking = true
-    try {
-      do {
-        this.#again = false
-        const answer = await this.#doors.trial({ saw: this.saw, spots: this.spots, wants: [] })
-        if (!this.#again) {
-          this.shown = answer
-          this.refusal = undefined
-        }
-      } while (this.#again)
-    } catch (error) {
-      this.refusal = refusalOf(error)
-    }
-    this.#asking = false
+  #try(): Promise<void> {
+    return this.#newest.ask(
+      () => this.#doors.trial({ saw: this.saw, spots: this.spots, wants: [] }),
+      (answer) => {
+        this.shown = answer
+        this.refusal = undefined
+      },
+      (error) => (this.refusal = refusalOf(error)),
+    )
   }
 
   async keep(): Promise<void> {
