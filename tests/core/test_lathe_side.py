@@ -184,6 +184,7 @@ def test_a_form_once_dried_is_set_beside_the_other_way_up_and_the_tenth_rule():
     end = pith_of(BOWL, orientation="end-grain", pith_mm=40.0)
     alone = once_dried(BOWL, INSIDE, pith=end, wood=BEECH, mc_pct=9.0, finish_wall_mm=6.0)
     assert alone.other is None and alone.other_label == ""
+    assert once_dried(BOWL, INSIDE, pith=pith, wood=BEECH, mc_pct=9.0, finish_wall_mm=None).figures == ()
     with pytest.raises(Unknown):
         pith_of(BOWL, orientation="upside", pith_mm=4.0)
 

@@ -15,8 +15,8 @@ __all__ = ["Handle", "Path", "along", "curve", "distances", "foot_index", "from_
 Path = tuple[tuple[float, float], ...]
 Floats = NDArray[np.float64]
 
-# Points drawn between two handles.
-SPAN = 14
+# Points drawn between two handles; with many handles fewer, so that a drag stays quick.
+SPAN, LEAST_SPAN, IN_ALL = 14, 8, 80
 MOST_HANDLES = 40
 
 
@@ -33,15 +33,15 @@ class Handle:
         require_range("z_mm", self.z_mm, -400.0, 1500.0)
 
 
-def curve(handles: tuple[Handle, ...], *, per_span: int = SPAN) -> Path:
+def curve(handles: tuple[Handle, ...], *, per_span: int | None = None) -> Path:
     """Return the profile through handles: cubic between corners, square to the axis where it meets it.
 
     Parameters
     ----------
     handles : tuple of Handle
         From foot to rim. A first handle off the axis is the edge of a flat foot.
-    per_span : int
-        Points drawn between two handles.
+    per_span : int, optional
+        Points drawn between two handles; fewer where there are many of them.
 
     Returns
     -------
@@ -59,6 +59,7 @@ def curve(handles: tuple[Handle, ...], *, per_span: int = SPAN) -> Path:
     """
     if not 2 <= len(handles) <= MOST_HANDLES:
         raise Impossible("too-few-handles", "handles", "A profile wants between 2 and 40 points.")
+    per_span = per_span or max(LEAST_SPAN, min(SPAN, IN_ALL // (len(handles) - 1)))
     flat = handles[0].r_mm > 0.0
     points = [(h.r_mm, h.z_mm) for h in handles]
     for one, two in itertools.pairwise(points):

@@ -64,7 +64,7 @@ def _other_way_up(outer: Path, pith: Pith) -> Pith | None:
 
 
 def once_dried(
-    outer: Path, inner: Path, *, pith: Pith, wood: Species, mc_pct: float, finish_wall_mm: float
+    outer: Path, inner: Path, *, pith: Pith, wood: Species, mc_pct: float, finish_wall_mm: float | None
 ) -> OnceDried:
     """Return the dried shape beside the other way up, and the round bowl left in it.
 
@@ -78,8 +78,8 @@ def once_dried(
         Its shrinkage.
     mc_pct : float
         Moisture reached. [%]
-    finish_wall_mm : float
-        Wall of the finished bowl the rough one is reckoned for. [mm]
+    finish_wall_mm : float or None
+        Wall of the finished bowl the rough one is reckoned for; None where no round bowl is wanted. [mm]
 
     Returns
     -------
@@ -96,7 +96,9 @@ def once_dried(
         other=dried_shape(outer, inner, pith=there, wood=wood, mc_pct=mc_pct) if there else None,
         label=ORIENTATIONS[pith.orientation],
         other_label=ORIENTATIONS[there.orientation] if there else "",
-        figures=_left(outer, inner, pith=pith, wood=wood, mc_pct=mc_pct, wanted=finish_wall_mm),
+        figures=_left(outer, inner, pith=pith, wood=wood, mc_pct=mc_pct, wanted=finish_wall_mm)
+        if finish_wall_mm is not None
+        else (),
     )
 
 

@@ -243,7 +243,7 @@ def warp(request: HttpRequest, data: schemas.WarpIn):
         pith=pith_of(outer, orientation=data.orientation, pith_mm=data.pith_mm, off_mm=data.off_mm),
         wood=_wood(request, data),
         mc_pct=data.mc_pct,
-        finish_wall_mm=data.design.wall_mm,
+        finish_wall_mm=data.design.wall_mm if data.design.half_mm is None else None,
     )
     return {"green_mm": 2.0 * outer[-1][0], **{f.name: getattr(found, f.name) for f in fields(found)}}
 

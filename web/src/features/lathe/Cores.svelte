@@ -71,7 +71,7 @@
         {/if}
         <button class="btn" onclick={() => nest.start?.knives[0] && nest.add(nest.start.knives[0])}>Add a cut</button>
       </div>
-      <p class="quiet text-sm">To scale; white, the kerfs. Touch a pivot, then drag it or press the arrows.</p>
+      <p class="quiet text-sm no-print">To scale; white, the kerfs. Touch a pivot, then drag it or press the arrows.</p>
       {#if s.bowl_left_mm}<p data-figure="bowl-left">The big bowl keeps <strong>{mm(s.bowl_left_mm[0] ?? 0)}</strong> of wall and <strong>{mm(s.bowl_left_mm[1] ?? 0)}</strong> of bottom.</p>{/if}
     {/if}
   </div>

@@ -127,7 +127,7 @@
         <button class="btn" onclick={() => picked && bench.remove(picked.curve, picked.i)}>Take it out</button>
       {/if}
     </div>
-    <p class="quiet text-sm">Touch a point, then drag it or press the arrows; Shift moves five marks, Alt a fifth. C makes a corner, + adds a point, Delete takes it out. Dashed: the blank. The inside line is pale where thin, dark where thick.</p>
+    <p class="quiet text-sm no-print">Touch a point, then drag it or press the arrows; Shift moves five marks, Alt a fifth. C makes a corner, + adds a point, Delete takes it out. Dashed: the blank. The inside line is pale where thin, dark where thick.</p>
     <Refused refusal={bench.refusal} fields={['width_mm', 'height_mm', 'foot_mm', 'wall_mm', 'bottom_mm', 'diameter_mm', 'length_mm']} />
     {#if s}
       <div class="tabs-line no-print" role="group" aria-label="More of this form">

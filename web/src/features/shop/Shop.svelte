@@ -72,17 +72,19 @@
       {/each}
       <ToolForm spec={PLATE} title="Add a plate" onsaved={reload} save={(body) => ask(api.POST('/api/shop/plates', { body: body as Body<'PlateIn'> }))} />
     </section>
-    <section aria-labelledby="tools-h"><h2 id="tools-h">Knives, bars, steadies, collets, screws</h2>
+    <section aria-labelledby="tools-h" class="way"><h2 id="tools-h">Knives, bars, steadies, collets, screws</h2>
+      <div class="two-up">
       {#each s.tool_kinds as kind (kind.key)}
         {@const spec = toolSpec(kind)}
-        <h3>{kind.label}</h3><p class="quiet">{kind.words}</p>
+        <div><h3>{kind.label}</h3><p class="quiet">{kind.words}</p>
         {#each s.tools.filter((t) => t.kind === kind.key) as row (row.id)}
           <ToolForm {spec} row={{ ...row.sizes, id: row.id, name: row.name }} title={row.name} summary={kind.measures.map((m) => `${m.label.toLowerCase()} ${show(m.name, row.sizes[m.name] ?? 0, session.prefs)}`).join(', ')} onsaved={reload}
             save={(body) => ask(api.PUT('/api/shop/tools/{tool_id}', { params: { path: { tool_id: id(row) } }, body: toolBody(kind.key, body) }))}
             remove={() => ask(api.DELETE('/api/shop/tools/{tool_id}', { params: { path: { tool_id: id(row) } } }))} />
         {/each}
-        <ToolForm {spec} title="Add: {kind.label.toLowerCase()}" onsaved={reload} save={(body) => ask(api.POST('/api/shop/tools', { body: toolBody(kind.key, body) }))} />
+        <ToolForm {spec} title="Add: {kind.label.toLowerCase()}" onsaved={reload} save={(body) => ask(api.POST('/api/shop/tools', { body: toolBody(kind.key, body) }))} /></div>
       {/each}
+      </div>
     </section>
     <section aria-labelledby="places-h"><h2 id="places-h">Places to dry</h2>
       {#each s.places as row (row.id)}

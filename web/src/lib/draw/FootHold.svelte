@@ -23,9 +23,9 @@
 {#if wide}
   <svg viewBox="0 0 {W} {58 + tall}" class="foot-draw" role="img" aria-label={recess ? `Recess ${mm(wide)} wide, ${mm(deep)} deep` : `Tenon ${mm(wide)} wide, ${mm(deep)} long`}>
     {#if recess}
-      <path d="M14,10H{W - 14}V{22 + tall}H{W / 2 + half * k}L{W / 2 + half * k + 3},22H{W / 2 - half * k - 3}L{W / 2 - half * k},{22 + tall}H14Z" class="outline foot-wood" />
+      <path d="M14,10H{W - 14}V{22 + tall}H{W / 2 + half * k}L{W / 2 + half * k + 3},22H{W / 2 - half * k - 3}L{W / 2 - half * k},{22 + tall}H14Z" class="foot-wood" />
     {:else}
-      <path d="M14,10H{W - 14}V22H{W / 2 + half * k - 3}L{W / 2 + half * k},{22 + tall}H{W / 2 - half * k}L{W / 2 - half * k + 3},22H14Z" class="outline foot-wood" />
+      <path d="M14,10H{W - 14}V22H{W / 2 + half * k - 3}L{W / 2 + half * k},{22 + tall}H{W / 2 - half * k}L{W / 2 - half * k + 3},22H14Z" class="foot-wood" />
     {/if}
     <line x1={W / 2 - half * k} x2={W / 2 + half * k} y1={32 + tall} y2={32 + tall} class="dim" />
     <text x={W / 2} y={48 + tall} text-anchor="middle" class="dim-text">⌀ {mm(wide)}, {mm(deep)} {recess ? 'deep' : 'long'}</text>

@@ -44,10 +44,10 @@
     </defs>
     <rect x={cx - wide * scale} y={base + foot - tall * scale} width={2 * wide * scale} height={tall * scale} class="blank" />
     {#if drawing.tenon_radius_mm}
-      <rect x={cx - drawing.tenon_radius_mm * scale} y={base} width={2 * drawing.tenon_radius_mm * scale} height={foot} class="outline tenon" />
+      <rect x={cx - drawing.tenon_radius_mm * scale} y={base} width={2 * drawing.tenon_radius_mm * scale} height={foot} class="contour tenon" />
     {/if}
-    <path d={outside} class="outline" />
-    <path d={cut} fill="url(#{id}-h)" class="outline" />
+    <path d={outside} class="contour" />
+    <path d={cut} fill="url(#{id}-h)" class="contour" />
     <line x1={cx} x2={cx} y1={PAD.top - 14} y2={H - 8} class="centre" />
 
     <line x1={cx - widest * scale} x2={cx + widest * scale} y1={18} y2={18} class="dim" marker-start="url(#{id}-a)" marker-end="url(#{id}-a)" />
