@@ -10,6 +10,7 @@ import pytest
 import trimesh
 
 from kilncore.equipment import KINDS
+from kilncore.solids.families import Sizes, family_handles
 from server.apps.pieces.models import Piece
 
 
@@ -386,3 +387,62 @@ def test_new_forms_take_their_route_and_a_square_needs_room_for_its_corners(clie
         assert card["holds"][0]["holds"][0]["verdict"] == "best" and (hold is None or card["figures"])
     body = {"form": "winged-bowl", "state": "dry", "diameter_mm": 390, "height_mm": 60}
     assert code_of(send(client, "pieces", body, expect=422)) == ("larger-than-swing", "diameter_mm")
+
+
+def wild_design(chance):
+    """Handles as a slip of the thumb leaves them: any order, crossing, doubled, off the axis."""
+
+    def rows(n):
+        return [
+            {"r_mm": round(chance.uniform(0, 160), 1), "z_mm": round(chance.uniform(-20, 220), 1), "corner": chance.random() < 0.3}
+            for _ in range(n)
+        ]  # fmt: skip
+
+    if chance.random() < 0.6:  # a form as it stands, with every point a little off
+        drawn = family_handles("hemisphere", Sizes(240.0, float(chance.uniform(60, 200)), 90.0))
+        shaken = [{"r_mm": max(h.r_mm + float(chance.normal(0, 8)), 0.0), "z_mm": h.z_mm + float(chance.normal(0, 4))} for h in drawn]  # fmt: skip
+    else:
+        shaken = rows(chance.integers(2, 9))
+    return {
+        "outer": shaken,
+        "inner": rows(chance.integers(2, 7)) if chance.random() < 0.4 else [],
+        "wall": str(chance.choice(["even", "tapered", "heavy", "pierced"])),
+        "wall_mm": float(chance.uniform(0.8, 60)),
+        "bottom_mm": float(chance.uniform(0.8, 60)),
+        "half_mm": float(chance.uniform(10, 150)) if chance.random() < 0.2 else None,
+        "foot": str(chance.choice(["none", "tenon", "recess"])),
+        "foot_mm": float(chance.uniform(10, 120)),
+        "foot_length_mm": float(chance.uniform(1, 20)),
+    }
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_whatever_a_thumb_draws_is_judged_or_refused_in_words(client, seed):
+    tool(client, "bar", "straight 16")
+    tool(client, "coring-knife", "small", radius_mm=95, kerf_mm=7, reach_mm=160, clear_mm=18)
+    chance = np.random.default_rng(seed)
+    answered = 0
+    for _ in range(12):
+        design = wild_design(chance)
+        stock = {
+            "diameter_mm": 300,
+            "height_mm": 200,
+            "pith_mm": float(chance.uniform(-80, 120)),
+            "log_radius_mm": 170,
+        }
+        asked = {
+            "shape": {"design": design, "stock": stock}, "depth": {"design": design}, "reach": {"design": design},
+            "warp": {"design": design, "pith_mm": 30}, "mesh": {"design": design}, "free": design,
+            "directions": {"design": design}, "fit": {"shell": design, "piece": wild_design(chance)},
+            "nest": {"design": design, "cuts": [{"knife": "small", "gap_mm": float(chance.uniform(-50, 120))}]},
+            "file": {"design": design, "kind": str(chance.choice(["svg", "pdf", "dxf", "stl", "glb"]))},
+        }  # fmt: skip
+        for path, body in asked.items():
+            answer = client.post(f"/api/lathe/{path}", json.dumps(body), content_type="application/json")
+            assert answer.status_code in (200, 422), (path, body, answer.content[:300])
+            if answer.status_code == 422:
+                assert all(e["message"] and "{" not in e["message"] for e in answer.json()["errors"])
+            else:
+                answered += 1
+                assert b"NaN" not in answer.content and b"Infinity" not in answer.content, (path, body)
+    assert answered > 5

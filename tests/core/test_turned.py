@@ -402,6 +402,25 @@ def test_a_sound_design_has_no_marks_and_a_figure_for_every_question():
     assert found.blank.top_mm - found.blank.low_mm == 130.0
 
 
+@pytest.mark.parametrize(
+    ("rows", "code"),
+    [
+        (((90.0, 100.0), (80.0, 50.0), (40.0, 0.0)), "not-rising"),
+        (((40.0, 0.0), (40.0, 3.0)), "not-rising"),
+        (((1.0, 0.0), (1.0, 60.0)), "no-width"),
+        (((40.0, 0.0), (120.0, 80.0), (120.0, 30.0), (60.0, 70.0), (90.0, 120.0)), "crosses-itself"),
+    ],
+)
+def test_curves_that_make_no_vessel_name_their_side(rows, code):
+    handles = tuple(Handle(r, z, True) for r, z in rows)
+    with pytest.raises(Impossible) as caught:
+        Design(handles).paths()
+    assert (caught.value.code, caught.value.field) == (code, "outer") and "outside" in caught.value.message
+    with pytest.raises(Impossible) as caught:
+        Design(bowl_design().outer, inner=handles).paths()
+    assert (caught.value.code, caught.value.field) == (code, "inner")
+
+
 def test_an_inner_curve_drawn_through_the_side_is_shown_with_a_stop():
     _, inner = bowl_design().paths()
     handles = [*from_points(inner[1:], handles=7, to_foot=False)]

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass, field
 
 import numpy as np
+from shapely.geometry import LineString
 
 from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.said import Caution, Figure, Sentence, say
@@ -39,6 +40,7 @@ UNDER_MM = 4.0
 TOOL_ROOM_MM = 6.0
 RINGS = 9
 DRY_PCT = 10.0
+LEAST_RISE_MM = 5.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,9 +104,34 @@ class Design:
             require_range("half_mm", self.half_mm, 10.0, 600.0)
 
     def paths(self) -> tuple[Path, Path]:
-        """Return the outer and inner path."""
+        """Return the outer and inner path.
+
+        Raises
+        ------
+        Impossible
+            Where a curve does not rise, has no width, crosses itself, or leaves no hollow.
+        """
         outer = curve(self.outer)
-        return outer, curve(self.inner) if self.inner else inner_path(outer, self.plan)
+        _check_path(outer, "outer", "outside")
+        if not self.inner:
+            return outer, inner_path(outer, self.plan)
+        inner = curve(self.inner)
+        _check_path(inner, "inner", "inside")
+        return outer, inner
+
+
+def _check_path(path: Path, field: str, side: str) -> None:
+    """A profile runs from the foot up to the rim and does not cross itself."""
+    rise = path[-1][1] - path[0][1]
+    if rise < LEAST_RISE_MM:
+        text = "The {side} curve ends {rise_mm} above its start: it runs from the foot up to the rim, {least_mm} at least."
+        params: dict[str, float | str] = {"side": side, "rise_mm": rise, "least_mm": LEAST_RISE_MM}
+        raise Impossible("not-rising", field, text, params)
+    if max(r for r, _ in path) < 3.0:
+        raise Impossible("no-width", field, "The {side} curve has no width.", {"side": side})
+    if not LineString(path).is_simple:
+        text = "The {side} curve crosses itself; move the point that lies out of order."
+        raise Impossible("crosses-itself", field, text, {"side": side})
 
 
 @dataclass(frozen=True, slots=True)
