@@ -19,11 +19,22 @@ def theirs(other):
         "tag": tag, "weigh": WeighIn.objects.get().id, "place": shop["places"][0]["id"], "lathe": shop["lathes"][0]["id"],
         "jaws": shop["jaws"][0]["id"], "plate": shop["plates"][0]["id"],
         "log": other.post("/yard/logs", {"species": "pear", "length_mm": 900, "diameter_mm": 300}).json()["id"],
+        "tool": other.post("/shop/tools", TOOL).json()["id"],
+        "sketch": other.post("/lathe/sketches", {"name": "theirs", "design": FORM}).json()["id"],
+        "reading": _reading(other, tag),
         "go": other.post(f"/drying/{tag}/goes", GO).json()["goes"][0]["id"],
         "step": other.post(f"/drying/{tag}/what-if", {"way": "bag"}).json()["steps"][-1]["id"],
     }  # fmt: skip
 
 
+def _reading(other, tag):
+    """A calliper reading on their piece."""
+    assert other.put(f"/lathe/{tag}/design", FORM).status_code == 200
+    return other.post(f"/lathe/{tag}/callipers", {"z_mm": 50, "wall_mm": 7}).json()["callipers"][0]["id"]
+
+
+TOOL = {"kind": "collet", "name": "theirs", "sizes": {"bore_mm": 38, "depth_mm": 25}}
+FORM = {"outer": [{"r_mm": 40, "z_mm": 0}, {"r_mm": 90, "z_mm": 40}, {"r_mm": 110, "z_mm": 90}]}
 GO = {"key": str(uuid4()), "power_w": 900, "seconds": 60, "before_g": 2300}
 SPOT = {"id": "1", "cut": "half", "start_mm": 30, "length_mm": 250, "face_mm": 20}
 PART = {"diameter_mm": 120, "height_mm": 60, "wall_mm": 12, "bottom_mm": 15}
@@ -65,6 +76,14 @@ ROUTES = [
     ("get", "/drying/box?target_mc_pct=8&box_c=35&place_id={place}", None),
     ("get", "/shop/places/{place}/climate", None), ("get", "/shop/places/{place}/climate.csv", None),
     ("post", "/shop/places/{place}/climate/read", {}),
+    ("put", "/shop/tools/{tool}", TOOL), ("delete", "/shop/tools/{tool}", None),
+    ("get", "/lathe/{tag}/design", None), ("put", "/lathe/{tag}/design", FORM), ("delete", "/lathe/{tag}/design", None),
+    ("post", "/lathe/{tag}/callipers", {"z_mm": 50, "wall_mm": 6}), ("delete", "/lathe/{tag}/callipers/{reading}", None),
+    ("post", "/lathe/{tag}/cores", {"cuts": []}), ("delete", "/lathe/{tag}/cores", None),
+    ("delete", "/lathe/sketches/{sketch}", None), ("post", "/lathe/shape", {"tag": "T-1", "design": FORM}),
+    ("post", "/lathe/warp", {"tag": "T-1", "design": FORM}), ("post", "/lathe/mesh", {"tag": "T-1", "design": FORM}),
+    ("post", "/lathe/nest", {"tag": "T-1"}), ("post", "/lathe/nest/search", {"tag": "T-1"}),
+    ("post", "/lathe/speeds", {"tag": "T-1", "stage": "rough", "swing_mm": 200, "speed_rpm": 700}),
     ("post", "/shop/places/{place}/climate/table", {"text": "at,temp,rh\n2026-01-01,18,50", "keep": True}),
 ]  # fmt: skip
 
@@ -80,7 +99,7 @@ def test_another_workshops_things_are_not_found(api, other, theirs, method, path
 
 
 def test_lists_hold_only_ones_own(api, theirs):
-    for path in ("/pieces", "/drying", "/yard/logs"):
+    for path in ("/pieces", "/drying", "/yard/logs", "/lathe/sketches", "/lathe/speeds"):
         assert api.get(path).json() == []
     assert api.get("/today").json() == {"rows": [], "strip": []}
 
@@ -109,7 +128,15 @@ def test_every_other_route_wants_a_sign_in(db):
             if short in OPEN and (short, method) != ("/account/me", "patch"):
                 continue
             filled = short.replace("{tag}", "1").replace("{kind}", "rough")
-            for name in ("weigh_in_id", "place_id", "lathe_id", "jaws_id", "plate_id"):
+            for name in (
+                "weigh_in_id",
+                "place_id",
+                "lathe_id",
+                "jaws_id",
+                "plate_id",
+                "tool_id",
+                "sketch_id",
+            ):
                 filled = filled.replace("{" + name + "}", "1")
             answer = stranger._send(method, filled, None if method in ("get", "delete") else {})
             assert "sign in" in problem(answer, 401)[""]["message"], (method, path)

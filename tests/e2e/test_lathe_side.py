@@ -197,11 +197,15 @@ def test_cores_are_planned_moved_by_keys_and_mouse_and_taken(demo):
     expect(page.locator(".nest-card").first).not_to_have_text(entry)
     page.locator('[data-nest="best"]').click()
     page.get_by_role("button", name="they become pieces").click()
-    made = page.get_by_text("New pieces:")
+    made = page.get_by_text("Cores that are pieces:")
     expect(made).to_be_visible()
     tag = made.locator("a").first.inner_text()
     go(page, f"/piece/{tag}")
     expect(page.locator("#main")).to_contain_text("core of 28")
+    go(page, "/cores/28")
+    page.get_by_role("button", name="take the pieces back").click()
+    expect(page.get_by_role("button", name="they become pieces")).to_be_visible()
+    go(page, "/piece/28")
     expect(page.locator("#main")).to_contain_text("28")
 
 
@@ -242,7 +246,8 @@ def test_the_reckoner_takes_a_counterweight_a_chatter_and_a_speed(demo):
 @pytest.mark.parametrize("form", ["Bowl", "Platter", "Vase", "Bottle"])
 def test_which_way_to_cut_is_shown_for_every_form(demo, form):
     page = demo
-    go(page, "/cutting")
+    go(page, "/bench")
+    page.get_by_role("link", name="Which way to cut").click()
     page.get_by_role("button", name=form, exact=True).click()
     expect(page.locator(".which .run").first).to_be_visible()
     expect(page.locator("#main")).to_contain_text("Outside.")

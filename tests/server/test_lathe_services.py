@@ -22,11 +22,13 @@ from server.apps.lathe import prints
 from server.apps.lathe.models import CalliperReading, Sketch, SpeedUse
 from server.apps.lathe.queries import hole_of, orientation_of, setting_of, stock_of
 from server.apps.lathe.services import (
+    cores_of,
     drop_calliper,
     keep_design,
     keep_sketch,
     last_speeds,
     note_speed,
+    put_back_cores,
     read_calliper,
     take_cores,
 )
@@ -155,6 +157,29 @@ def test_cores_become_kin_with_their_own_routes_and_the_parent_says_so(workshop)
     ] and large.finish_diameter_mm < large.diameter_mm
     event = Event.objects.filter(piece=piece, verb="cored").get()
     assert event.data["tags"] == [p.tag for p in made] and not DryingRun.objects.exists()
+
+
+@pytest.mark.django_db
+def test_cores_are_taken_once_and_may_be_put_back_until_worked_on(workshop):
+    piece, ask = a_piece(workshop), nest_ask()
+    best = best_nest(ask).best
+    made = take_cores(piece, ask, best, now=NOW, by=None)
+    with pytest.raises(Impossible) as caught:
+        take_cores(piece, ask, best, now=NOW, by=None)
+    assert caught.value.code == "already-cored" and made[0].tag in caught.value.message
+    assert [p.tag for p in cores_of(piece)] == [p.tag for p in made]
+    put_back_cores(piece, now=NOW, by=None)
+    assert cores_of(piece) == [] and workshop.pieces.count() == 1
+    assert Event.objects.filter(piece=piece).last().verb == "cores-put-back"
+    with pytest.raises(Impossible):
+        put_back_cores(piece, now=NOW, by=None)
+    again = take_cores(piece, ask, best, now=NOW, by=None)
+    stage = again[0].stages.first()
+    stage.state, stage.done_at = "done", NOW
+    stage.save()
+    with pytest.raises(Impossible) as caught:
+        put_back_cores(piece, now=NOW, by=None)
+    assert caught.value.code == "already-begun" and len(cores_of(piece)) == len(again)
 
 
 @pytest.mark.django_db

@@ -158,7 +158,7 @@ describe('the nest planner', () => {
   })
   const own = vi.fn(async (body: NestIn) => ({ nest: nest(...(body.cuts ?? []).map((c) => core(c.gap_mm))), start }) as unknown as Shapes['NestOut'])
   it('shows progress, leaves out sets without a core, and pushes a pivot', async () => {
-    const state = new NestState({ search, own, take: vi.fn() })
+    const state = new NestState({ search, own, take: vi.fn(), putBack: vi.fn() })
     await state.search()
     expect(state.progress).toBeNull()
     expect(state.found.map((n) => n.cores.length)).toEqual([1])
@@ -177,12 +177,15 @@ describe('the nest planner', () => {
   })
   it('takes the cores, or says why not', async () => {
     const take = vi.fn().mockResolvedValueOnce({ tags: ['31', '32'] }).mockRejectedValueOnce(new Error('no'))
-    const state = new NestState({ search, own, take })
+    const state = new NestState({ search, own, take, putBack: vi.fn(() => Promise.resolve()) })
     await state.search()
     await state.take('28')
     expect(state.tags).toEqual(['31', '32'])
     await state.take('28')
     expect(state.refusal).toBeDefined()
+    await state.putBack('28')
+    expect(state.tags).toEqual([])
+    expect(state.refusal).toBeUndefined()
   })
 })
 

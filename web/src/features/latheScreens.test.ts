@@ -26,7 +26,7 @@ const WORDS = {
   orientations: { 'rim-to-pith': 'rim towards the pith', 'end-grain': 'along the log' }, signs: {}, values: { diameter: 'most width in all', price: 'most money' }, felt: {},
 }
 const STOCK = { diameter_mm: 290, height_mm: 120, orientation: 'rim-to-pith', pith_mm: 20, log_radius_mm: null, bark_mm: 0 }
-const OWN = { design: null as unknown, species: 'pear', species_name: 'Pear', mc_pct: 60, grain: 'side-grain', form: 'side-grain-bowl', stock: STOCK, finish_diameter_mm: 260, finish_wall_mm: 6, callipers: [] as unknown[] }
+const OWN = { design: null as unknown, species: 'pear', species_name: 'Pear', mc_pct: 60, grain: 'side-grain', form: 'side-grain-bowl', stock: STOCK, finish_diameter_mm: 260, finish_wall_mm: 6, callipers: [] as unknown[], cores: [] as string[] }
 const DRIED = { mc_pct: 10, rim: [[130, 0], [0, 124]], along: [[0, 0], [128, 100]], across: [[0, 0], [122, 98]], long_mm: 260, short_mm: 248, rise_mm: 3, foot_mm: 0.2, cracks_mm: 0, words: [say('The rim goes oval.')] }
 const CORE = {
   cut: { knife: { key: 'small', name: 'small', radius_mm: 110, kerf_mm: 7, reach_mm: 190, clear_mm: 18 }, gap_mm: 40, off_mm: 0 }, kerf: { entry_mm: 80, depth_mm: 50, swept_mm: 120, refused: [] }, diameter_mm: 153, height_mm: 60,
@@ -207,6 +207,7 @@ describe('cores', () => {
     expect(box.querySelector('.nest-card')!.textContent).toContain('Knife: small.')
     expect(box.querySelector('[data-figure="bowl-left"]')!.textContent).toContain('30 mm')
     expect(box.textContent).not.toContain('become pieces')
+    expect(box.querySelector('[data-figure="worth"]')!.textContent).toContain('55 % of the blank in rough bowls, about 120 to sell')
   })
   it('names what breaks by hand, will not take it, and takes what is sound', async () => {
     const bad = { ...NEST, key: 'own', cores: [{ ...CORE, refused: [say('It leaves too little.')] }] }
@@ -229,7 +230,7 @@ describe('cores', () => {
     await settled()
     await press(box, 'The cores are out')
     expect(last('/api/lathe/28/cores')).toMatchObject({ cuts: [{ knife: 'small', gap_mm: 40 }] })
-    expect(box.textContent).toContain('New pieces: 31')
+    expect(box.textContent).toContain('Cores that are pieces: 31')
   })
   it('leads to the shop where there is no knife, and says so where no core comes out', async () => {
     serve({ ...BASE, 'POST /api/lathe/nest/search': () => refuse('knives', 'There is no coring knife in the shop; add one there.') })

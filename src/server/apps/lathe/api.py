@@ -114,6 +114,18 @@ def take_cores(request: HttpRequest, data: schemas.NestIn, tag: str = TagPath):
     return Status(201, {"tags": [p.tag for p in made]})
 
 
+@router.delete(
+    "/{tag}/cores",
+    response={204: None, **PROBLEMS},
+    operation_id="put_back_cores",
+    summary="They did not come out",
+)
+def put_back_cores(request: HttpRequest, tag: str = TagPath):
+    """Take the cores' pieces back while nothing was done to them."""
+    services.put_back_cores(piece_of(workshop_of(request), tag), now=timezone.now(), by=request.user)
+    return Status(204, None)
+
+
 @router.post("/chatter", response={200: Advice, **PROBLEMS}, operation_id="chatter", summary="It chatters")
 def chatter(request: HttpRequest, data: schemas.ChatterIn):
     """Return what to change, in order."""
@@ -208,6 +220,7 @@ def design_out(piece: Piece) -> schemas.DesignOut:
         finish_diameter_mm=piece.finish_diameter_mm,
         finish_wall_mm=piece.finish_wall_mm,
         callipers=[schemas.CalliperOut.from_orm(c) for c in piece.callipers.all()],
+        cores=[p.tag for p in services.cores_of(piece)],
     )
 
 

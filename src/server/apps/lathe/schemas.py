@@ -323,6 +323,7 @@ class DesignOut(Schema):
     finish_diameter_mm: float
     finish_wall_mm: float
     callipers: list["CalliperOut"]
+    cores: list[str]
 
 
 class CalliperIn(Input):

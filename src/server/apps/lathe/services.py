@@ -20,11 +20,13 @@ from server.apps.pieces.services import begin_piece
 from server.apps.shop.models import Workshop
 
 __all__ = [
+    "cores_of",
     "drop_calliper",
     "keep_design",
     "keep_sketch",
     "last_speeds",
     "note_speed",
+    "put_back_cores",
     "read_calliper",
     "take_cores",
 ]
@@ -140,6 +142,10 @@ def last_speeds(
 def take_cores(piece: Piece, ask: NestAsk, nest: Nest, *, now: datetime, by: Any) -> list[Piece]:
     """Make the cores pieces of their own, kin of this one, each with its route; the smallest comes first."""
     piece.refresh_from_db()
+    there = cores_of(piece)
+    if there:
+        text = "Its cores are pieces already: {tags}. If they did not come out so, take them back first."
+        raise Impossible("already-cored", "cuts", text, {"tags": ", ".join(p.tag for p in there)})
     if piece.state == "dry" or piece.stages.filter(kind="dry", state="done").exists():
         state = "dry"
     else:
@@ -168,3 +174,25 @@ def take_cores(piece: Piece, ask: NestAsk, nest: Nest, *, now: datetime, by: Any
         data={"tags": [p.tag for p in made], "wall_mm": ask.wall_mm, "batch": str(uuid.uuid4())},
     )  # fmt: skip
     return made
+
+
+def cores_of(piece: Piece) -> list[Piece]:
+    """Return the pieces that came out of this one as cores and are still there, smallest first."""
+    tags = [t for e in piece.events.filter(verb="cored") for t in e.data.get("tags", [])]
+    return sorted(piece.parts.filter(tag__in=tags), key=lambda p: p.diameter_mm)
+
+
+@transaction.atomic
+def put_back_cores(piece: Piece, *, now: datetime, by: Any) -> None:
+    """Take the cores' pieces back; refused once one of them has been worked on."""
+    cores = cores_of(piece)
+    if not cores:
+        raise Impossible("no-cores", "cuts", "No cores were taken from it.")
+    for core in cores:
+        if core.stages.filter(state="done").exists() or core.parts.exists():
+            text = "Piece {tag} has been worked on: take its stages back first."
+            raise Impossible("already-begun", "cuts", text, {"tag": core.tag})
+    words = ", ".join(p.tag for p in cores)
+    for core in cores:
+        core.delete()
+    Event.objects.create(piece=piece, at=now, verb="cores-put-back", words=f"Cores {words}", by=by)

@@ -10,7 +10,8 @@
   let inWork = $derived((pieces.data ?? []).filter((p) => !p.finished_at && p.stage !== 'dry'))
 </script>
 
-<h1>Bench</h1>
+<div class="head"><h1>Bench</h1>
+  <div class="head-actions"><a class="btn" href="#/shape">Shape bench</a><a class="btn" href="#/cores">Cores</a><a class="btn" href="#/cutting">Which way to cut</a></div></div>
 <div class="bench-home">
   <section class="sheet p-4" aria-labelledby="reckoner-title"><Reckoner /></section>
   <section aria-labelledby="hand-title">

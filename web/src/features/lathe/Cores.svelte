@@ -21,8 +21,10 @@
   const own = new Loader<Shapes['DesignOut']>(() => ask(api.GET('/api/lathe/{tag}/design', { params: { path: { tag: tag ?? '' } } })) as Promise<Shapes['DesignOut']>)
   async function start() {
     await words.load()
-    if (tag && (await own.load()) && own.data) nest.ask = { ...nest.ask, tag, width_mm: own.data.stock.diameter_mm, height_mm: Math.max(own.data.stock.height_mm - 12, 20) }
-    else nest.ask = { ...nest.ask, width_mm: 340, height_mm: 140 }
+    if (tag && (await own.load()) && own.data) {
+      nest.tags = own.data.cores
+      nest.ask = { ...nest.ask, tag, width_mm: own.data.stock.diameter_mm, height_mm: Math.max(own.data.stock.height_mm - 12, 20) }
+    } else nest.ask = { ...nest.ask, width_mm: 340, height_mm: 140 }
     await nest.search()
   }
   $effect(() => void untrack(() => start()))
@@ -73,6 +75,7 @@
       </div>
       <p class="quiet text-sm no-print">To scale; white, the kerfs. Touch a pivot, then drag it or press the arrows.</p>
       {#if s.bowl_left_mm}<p data-figure="bowl-left">The big bowl keeps <strong>{mm(s.bowl_left_mm[0] ?? 0)}</strong> of wall and <strong>{mm(s.bowl_left_mm[1] ?? 0)}</strong> of bottom.</p>{/if}
+      <p data-figure="worth">This set: <strong>{s.yield_pct.toFixed(0)} %</strong> of the blank in rough bowls, about <strong>{Math.round(s.money)}</strong> to sell with the big one.</p>
     {/if}
   </div>
   <div class="shape-side" aria-live="polite">
@@ -91,7 +94,8 @@
       </div>
       <p class="caution care"><strong>Mind.</strong> Smallest first: the rest stays stiff and all come out on one mounting. Slow speed, tailstock up as long as it can stay, clear the chips often; the maker’s sheet of the knife comes before this list.</p>
       {#if tag}
-        {#if nest.tags.length}<p role="status">New pieces: {#each nest.tags as t, i (t)}{i ? ', ' : ''}<a class="link" href="#/bench/{t}">{t}</a>{/each}. Write the tags on the wood.</p>
+        {#if nest.tags.length}<p role="status">Cores that are pieces: {#each nest.tags as t, i (t)}{i ? ', ' : ''}<a class="link" href="#/bench/{t}">{t}</a>{/each}. Write the tags on the wood.</p>
+          <button class="btn no-print" onclick={() => nest.putBack(tag)}>They did not come out so: take the pieces back</button>
         {:else}<button class="btn btn-primary no-print" disabled={broken || !s.cores.length} onclick={() => nest.take(tag)}>The cores are out: {s.cores.length === 1 ? 'it becomes a piece' : 'they become pieces'}</button>{/if}
       {/if}
     {/if}

@@ -12,6 +12,7 @@ export interface Doors {
   search: (body: NestIn, on: (step: Step) => void) => Promise<void>
   own: (body: NestIn) => Promise<Shapes['NestOut']>
   take: (tag: string, body: NestIn) => Promise<{ tags: string[] }>
+  putBack: (tag: string) => Promise<unknown>
 }
 
 /** Lines of JSON as they come, each handed on at once. */
@@ -35,6 +36,7 @@ export const DOORS: Doors = {
     await lines(new Response(answer.data as unknown as ReadableStream), on)
   },
   own: (body) => ask(api.POST('/api/lathe/nest', { body: body as Shapes['NestIn'] })) as Promise<Shapes['NestOut']>,
+  putBack: (tag) => ask(api.DELETE('/api/lathe/{tag}/cores', { params: { path: { tag } } })),
   take: (tag, body) => ask(api.POST('/api/lathe/{tag}/cores', { params: { path: { tag } }, body: body as Shapes['NestIn'] })),
 }
 
@@ -118,6 +120,17 @@ export class NestState {
   async take(tag: string): Promise<void> {
     try {
       this.tags = (await this.doors.take(tag, { ...this.ask, cuts: this.cuts })).tags
+      this.refusal = undefined
+    } catch (error) {
+      this.refusal = refusalOf(error)
+    }
+  }
+
+  /** They did not come out so: the pieces go again while nothing was done to them. */
+  async putBack(tag: string): Promise<void> {
+    try {
+      await this.doors.putBack(tag)
+      this.tags = []
       this.refusal = undefined
     } catch (error) {
       this.refusal = refusalOf(error)

@@ -1194,7 +1194,11 @@ export interface paths {
          * @description Make the cores pieces of their own with lineage and routes.
          */
         post: operations["take_cores"];
-        delete?: never;
+        /**
+         * They did not come out
+         * @description Take the cores' pieces back while nothing was done to them.
+         */
+        delete: operations["put_back_cores"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2862,6 +2866,8 @@ export interface components {
         DesignOut: {
             /** Callipers */
             callipers: components["schemas"]["CalliperOut"][];
+            /** Cores */
+            cores: string[];
             design: components["schemas"]["DesignIn"] | null;
             /** Finish Diameter Mm */
             finish_diameter_mm: number;
@@ -11149,6 +11155,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Taken"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_back_cores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
