@@ -15,7 +15,7 @@
 </script>
 
 {#if long > 0 && short > 0}
-  <figure class="drawing">
+  <figure class="oval-figure">
     <svg viewBox="{-long - 14} {-short - 14} {2 * long + 28} {2 * short + 48}" class="oval" role="img" aria-label="Dried oval {mm(2 * long)} by {mm(2 * short)}; a round bowl of {mm(inside.diameter_mm)} lies in it with a wall of {mm(inside.wall_mm)}">
       <ellipse rx={long} ry={short} class="wood" />
       <ellipse rx={long - (inside.wall_long_mm ?? 0)} ry={short - (inside.wall_short_mm ?? 0)} class="hollow" />
