@@ -13,7 +13,18 @@ from kilncore.said import Sentence, say
 from kilncore.solids.curve import Path, distances
 from kilncore.solids.measure import moments
 
-__all__ = ["VALUES", "Nest", "NestAsk", "NestCore", "Plan", "best_nest", "nest_of", "search"]
+__all__ = [
+    "VALUES",
+    "Nest",
+    "NestAsk",
+    "NestCore",
+    "Plan",
+    "best_nest",
+    "hold_depth_mm",
+    "nest_of",
+    "price",
+    "search",
+]
 
 Floats = NDArray[np.float64]
 

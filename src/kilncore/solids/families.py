@@ -9,7 +9,7 @@ from scipy.optimize import brentq
 from kilncore.errors import Impossible, Unknown, require_range
 from kilncore.solids.curve import Handle
 
-__all__ = ["SHAPES", "Family", "Sizes", "Slider", "family_handles"]
+__all__ = ["SHAPES", "Family", "Sizes", "Slider", "catenary_constant_mm", "family_handles"]
 
 Handles = tuple[Handle, ...]
 
