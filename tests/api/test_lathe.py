@@ -25,7 +25,11 @@ def family(client, key="hemisphere", width=260.0, height=110.0, **more):
 
 
 def a_design(client, key="hemisphere", **more):
-    sizes = {k: more.pop(k) for k in ("width", "height", "sliders") if k in more}
+    sizes = {
+        k: more.pop(k)
+        for k in ("width", "height", "sliders", "foot_mm")
+        if k in more and (k != "foot_mm" or "foot" not in more)
+    }
     found = family(client, key, **sizes)
     return {"outer": found["outer"], "half_mm": found["half_mm"], **more}
 
@@ -77,6 +81,21 @@ def test_a_piece_s_form_is_judged_with_its_wood_and_blank_and_its_cards_follow(c
     assert by["depth_hole_mm"]["value"] == pytest.approx(100 - 10 - 1, abs=0.3)
     assert card["directions"]["runs"] and card["inside"]["long_mm"] > card["inside"]["short_mm"]
     assert send(client, f"lathe/{tag}/design", {}, method="delete")["design"] is None
+
+
+def test_a_small_drawn_foot_refuses_a_recess_on_the_card(client):
+    tag = begin(client, state="dry")
+    send(client, "shop/way", {"second_hold": "recess"}, method="patch")
+
+    def recess():
+        holds = client.get(f"/api/bench/{tag}/card/turn-dry").json()["card"]["holds"][1]["holds"]
+        return next(h for h in holds if h["key"] == "recess")
+
+    assert recess()["verdict"] == "best"
+    send(
+        client, f"lathe/{tag}/design", a_design(client, width=280.0, height=100.0, foot_mm=95.0), method="put"
+    )
+    assert recess()["verdict"] == "no" and recess()["why"][0]["code"] == "foot-thin"
 
 
 def test_a_form_wider_than_its_blank_is_refused_at_the_curve(client):

@@ -83,7 +83,15 @@ def _hold_ask(facts: PieceFacts, moment: str, *, green: bool, diameter: float) -
         shrink_pct=_strains(facts).across_pct if green or moment == "remount" else 0.0,
         rim_mm=diameter,
         gb=facts.wood.gb.typical,
+        foot_mm=_drawn_foot_mm(facts) if moment == "remount" or facts.way != "twice-turned" else None,
     )
+
+
+def _drawn_foot_mm(facts: PieceFacts) -> float | None:
+    """The flat foot of the form drawn for this piece; None where none was drawn or it is round."""
+    if facts.design is None or facts.design.outer[0].r_mm <= 0.0:
+        return None
+    return 2.0 * facts.design.outer[0].r_mm
 
 
 def _holds(ask: CardAsk, moment: str, label: str, *, green: bool, diameter: float) -> HoldChoice:
