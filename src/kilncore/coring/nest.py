@@ -103,7 +103,7 @@ class NestCore:
 
 @dataclass(frozen=True, slots=True)
 class Nest:
-    """A set of cuts, the first to be made first: the smallest. ``value`` counts the big bowl, too.
+    """A set of cuts, the first to be made first: the smallest. ``money`` counts the big bowl, too; ``value`` only the cores.
 
     ``bowl_left_mm`` is wall and bottom the big bowl keeps.
     """
@@ -143,8 +143,6 @@ class _Table:
             "c": np.array([c.off_mm for c in self.cuts]),
             "a": np.array([k.core_radius_mm for k in rows]),
             "b": np.array([k.bowl_radius_mm for k in rows]),
-            "core_entry": np.array([k.core_entry_mm for k in rows]),
-            "bowl_entry": np.array([k.bowl_entry_mm for k in rows]),
             "core_depth": np.array([k.core_depth_mm for k in rows]),
             "bowl_depth": np.array([k.bowl_depth_mm for k in rows]),
         }
@@ -163,7 +161,7 @@ def _table(ask: NestAsk, step: float) -> _Table:
             for c in offs:
                 cut = CoreCut(knife, float(g), float(c))
                 kerf = kerf_of(cut)
-                if not kerf.refused and not _alone(ask, cut, kerf):
+                if not kerf.refused and not _alone(ask, kerf):
                     found.append((cut, kerf))
     if found:
         left = _left_of_bowl(ask, [cut for cut, _ in found], [k for _, k in found])
@@ -196,7 +194,7 @@ def hold_depth_mm(ask: NestAsk, core_radius_mm: float) -> float:
     return core_radius_mm - math.sqrt(core_radius_mm**2 - half**2) + ask.tenon_length_mm
 
 
-def _alone(ask: NestAsk, cut: CoreCut, kerf: Kerf) -> tuple[Sentence, ...]:
+def _alone(ask: NestAsk, kerf: Kerf) -> tuple[Sentence, ...]:
     """What is wrong with a core by its own size."""
     said = []
     if 2.0 * kerf.core_entry_mm < ask.least_mm:
@@ -446,7 +444,7 @@ _Pair = tuple[CoreCut, Kerf, CoreCut | None, Kerf | None]
 
 def _core(ask: NestAsk, pair: _Pair, more: tuple[Sentence, ...], *, smallest: bool) -> NestCore:
     cut, kerf, inner_cut, inner = pair
-    refused = [*kerf.refused, *(_alone(ask, cut, kerf) if kerf.entry_mm > 0 else ()), *more]
+    refused = [*kerf.refused, *(_alone(ask, kerf) if kerf.entry_mm > 0 else ()), *more]
     wall_left: float | None = None
     bottom_left: float | None = None
     hold = hold_depth_mm(ask, kerf.core_radius_mm)

@@ -12,11 +12,12 @@ from kilncore.solids.curve import Handle, Path, curve, foot_index
 from kilncore.solids.measure import Solid, Wall, measured, wall_of
 from kilncore.solids.stand import Standing, standing
 from kilncore.solids.walls import WallPlan, inner_path
-from kilncore.solids.warp import ORIENTATIONS, Pith
+from kilncore.solids.warp import ORIENTATIONS, Pith, pith_from_rim
 from kilncore.wood.moisture import density_kg_m3
 from kilncore.wood.species import Species
 
 __all__ = [
+    "DRY_PCT",
     "FEET",
     "BlankRound",
     "Design",
@@ -83,10 +84,7 @@ class Stock:
         """Return the pith in the heights of a shape whose rim lies at ``rim_z_mm``."""
         if self.pith_mm is None:
             return None
-        if self.orientation == "end-grain":
-            return Pith(self.orientation, 0.0, self.pith_mm)
-        up = self.pith_mm if self.orientation == "rim-to-pith" else -self.pith_mm
-        return Pith(self.orientation, rim_z_mm + up, 0.0)
+        return pith_from_rim(self.orientation, rim_mm=rim_z_mm, pith_mm=self.pith_mm)
 
 
 @dataclass(frozen=True, slots=True)

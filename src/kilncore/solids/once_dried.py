@@ -2,11 +2,18 @@
 
 from dataclasses import dataclass
 
-from kilncore.errors import Unknown
 from kilncore.rules.wall import clean_up_mm
 from kilncore.said import Figure, say
 from kilncore.solids.curve import Path
-from kilncore.solids.warp import ORIENTATIONS, Dried, Pith, dried_shape, left_in, needed_wall_mm
+from kilncore.solids.warp import (
+    ORIENTATIONS,
+    Dried,
+    Pith,
+    dried_shape,
+    left_in,
+    needed_wall_mm,
+    pith_from_rim,
+)
 from kilncore.wood.species import Species
 
 __all__ = ["OnceDried", "once_dried", "pith_of"]
@@ -47,12 +54,7 @@ def pith_of(outer: Path, *, orientation: str, pith_mm: float, off_mm: float = 0.
     Unknown
         For another orientation.
     """
-    if orientation not in ORIENTATIONS:
-        raise Unknown("orientation", orientation, list(ORIENTATIONS))
-    if orientation == "end-grain":
-        return Pith(orientation, 0.0, pith_mm)
-    up = pith_mm if orientation == "rim-to-pith" else -pith_mm
-    return Pith(orientation, outer[-1][1] + up, off_mm)
+    return pith_from_rim(orientation, rim_mm=outer[-1][1], pith_mm=pith_mm, off_mm=off_mm)
 
 
 def _other_way_up(outer: Path, pith: Pith) -> Pith | None:

@@ -23,6 +23,7 @@ __all__ = [
     "left_in",
     "mesh_points",
     "needed_wall_mm",
+    "pith_from_rim",
     "strains_at",
     "towards_wood",
 ]
@@ -58,6 +59,35 @@ class Pith:
             raise Unknown("orientation", self.orientation, list(ORIENTATIONS))
         require_range("z_mm", self.z_mm, -2000.0, 3000.0)
         require_range("off_mm", self.off_mm, -1000.0, 1000.0)
+
+
+def pith_from_rim(orientation: str, *, rim_mm: float, pith_mm: float, off_mm: float = 0.0) -> Pith:
+    """Return the pith in the heights of a form, from its distance to the rim.
+
+    Parameters
+    ----------
+    orientation : str
+        A key of ``ORIENTATIONS``.
+    rim_mm : float
+        Height of the rim's plane. [mm]
+    pith_mm : float
+        Rim plane to pith of side grain, axis to pith of end grain. [mm]
+    off_mm : float
+        Beside the axis, in side grain. [mm]
+
+    Returns
+    -------
+    pith : Pith
+        Above the rim where it is turned towards the pith, else below.
+
+    Raises
+    ------
+    Unknown
+        For another orientation.
+    """
+    if orientation == "end-grain":
+        return Pith(orientation, 0.0, pith_mm)
+    return Pith(orientation, rim_mm + (pith_mm if orientation == "rim-to-pith" else -pith_mm), off_mm)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,18 +1,22 @@
 """Reading what belongs to the lathe side of a piece."""
 
 from kilncore.bench import Bench
-from kilncore.solids.design import Setting, Stock
+from kilncore.rules.hold import FORMS
+from kilncore.solids.design import DRY_PCT, Setting, Stock
 from kilncore.wood.species import species
 from server.apps.pieces.models import Piece
 
-__all__ = ["hole_of", "orientation_of", "setting_of", "stock_of"]
+__all__ = ["hole_of", "is_dry", "orientation_of", "setting_of", "stock_of"]
 
-GREEN_PCT, DRY_PCT = 60.0, 10.0
+
+def is_dry(piece: Piece) -> bool:
+    """Return whether a piece was dry wood from the start, or has dried since."""
+    return piece.state == "dry" or any(s.kind == "dry" and s.state == "done" for s in piece.stages.all())
 
 
 def orientation_of(piece: Piece) -> str:
     """Return how a piece lay in its log."""
-    if piece.form in ("end-grain-vase", "hollow-form"):
+    if FORMS[piece.form].grain == "end-grain":
         return "end-grain"
     return "rim-to-bark" if piece.form == "natural-edge-bowl" else "rim-to-pith"
 
@@ -38,7 +42,7 @@ def stock_of(piece: Piece) -> Stock:
 
 def setting_of(piece: Piece, bench: Bench) -> Setting:
     """Return what a piece's form is judged with; its mouth must let the shop's thinnest bar in."""
-    wet = piece.state == "green" and not piece.stages.filter(kind="dry", state="done").exists()
+    wet = piece.state == "green" and not is_dry(piece)
     return Setting(
         wood=species(piece.species),
         mc_pct=species(piece.species).green_mc_pct.typical if wet else DRY_PCT,

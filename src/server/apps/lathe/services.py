@@ -14,6 +14,7 @@ from kilncore.solids.curve import foot_index
 from kilncore.solids.depth import Reading, check_readings
 from kilncore.solids.design import Design
 from server.apps.lathe.models import CalliperReading, Sketch, SpeedUse
+from server.apps.lathe.queries import is_dry
 from server.apps.pieces.designs import design_from, design_kept
 from server.apps.pieces.models import Event, Piece
 from server.apps.pieces.services import begin_piece
@@ -146,10 +147,7 @@ def take_cores(piece: Piece, ask: NestAsk, nest: Nest, *, now: datetime, by: Any
     if there:
         text = "Its cores are pieces already: {tags}. If they did not come out so, take them back first."
         raise Impossible("already-cored", "cuts", text, {"tags": ", ".join(p.tag for p in there)})
-    if piece.state == "dry" or piece.stages.filter(kind="dry", state="done").exists():
-        state = "dry"
-    else:
-        state = "green" if piece.state == "green" else piece.state
+    state = "dry" if is_dry(piece) else piece.state
     wrong = next((c for c in nest.cores if c.refused), None)
     if wrong is not None:
         first = wrong.refused[0]

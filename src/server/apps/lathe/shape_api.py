@@ -19,7 +19,7 @@ from kilncore.solids.depth import (
     depth_hole,
     profile_from_measures,
 )
-from kilncore.solids.design import Design, Setting, Stock, largest_in, shaped
+from kilncore.solids.design import Design, Setting, Shaped, Stock, largest_in, shaped
 from kilncore.solids.families import SHAPES, Sizes, family_handles
 from kilncore.solids.fit import Fit, fit_over
 from kilncore.solids.mesh import mesh_of
@@ -130,16 +130,15 @@ def shape(request: HttpRequest, data: schemas.ShapeIn):
         blank=found.blank,
         largest=largest,
         swing_mm=found.swing_mm,
-        readings=_checks(piece, design) if piece is not None and data.full else [],
+        readings=_checks(piece, found) if piece is not None and data.full else [],
     )
 
 
-def _checks(piece: Piece, design: Design) -> list[ReadingCheck]:
-    outer, inner = design.paths()
-    found = []
+def _checks(piece: Piece, form: Shaped) -> list[ReadingCheck]:
+    found: list[ReadingCheck] = []
     for row in piece.callipers.all():
         try:
-            found += check_readings(outer, inner, (Reading(row.z_mm, row.wall_mm),))
+            found += check_readings(form.outer, form.inner, (Reading(row.z_mm, row.wall_mm),))
         except CoreError:
             continue  # the form being tried has no wall at that height; the reading stays kept
     return found

@@ -4708,7 +4708,7 @@ export interface components {
         };
         /**
          * Nest
-         * @description A set of cuts, the first to be made first: the smallest. ``value`` counts the big bowl, too.
+         * @description A set of cuts, the first to be made first: the smallest. ``money`` counts the big bowl, too; ``value`` only the cores.
          *
          *     ``bowl_left_mm`` is wall and bottom the big bowl keeps.
          */
